@@ -1,0 +1,1 @@
+"""Drelo: from a picture to a sealed solid."""

@@ -1,0 +1,1 @@
+"""The headless commands and the start command."""

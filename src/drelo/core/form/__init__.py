@@ -1,0 +1,1 @@
+"""Forms: what a design must be before it is raised."""

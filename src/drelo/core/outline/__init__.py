@@ -1,0 +1,1 @@
+"""Closed and open outlines made of lines and cubic Béziers."""

@@ -1,0 +1,113 @@
+"""A contour: one run of lines and cubic Béziers, closed or open."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+from numpy.typing import NDArray
+
+Points = NDArray[np.float64]
+"""Array of shape (n, 2): x, y."""
+
+
+@dataclass(frozen=True, eq=False)
+class Contour:
+    """Cubic segments end to end.
+
+    curves: shape (n, 4, 2): start, two handles, end; each start equals the end before it.
+    straight: shape (n,) of bool: which segments are lines (their handles stand at the thirds).
+    closed: whether the last end equals the first start.
+
+    Units are those of the maker of the contour: px after a trace, mm on the bench.
+    """
+
+    curves: NDArray[np.float64]
+    straight: NDArray[np.bool_]
+    closed: bool = True
+
+    def __len__(self) -> int:
+        return len(self.curves)
+
+    @cached_property
+    def area(self) -> float:
+        """Signed area by Green's theorem, exact for cubics; positive when counter-clockwise with y up."""
+        p = self.curves
+        x, y = p[..., 0], p[..., 1]
+        # The integral of x dy - y dx over one cubic, as a bilinear form in its control points.
+        m = np.array([[0, 6, 3, 1], [-6, 0, 3, 3], [-3, -3, 0, 6], [-1, -3, -6, 0]]) / 10.0
+        twice = np.einsum("ni,ij,nj->", x, m, y)
+        if not self.closed and len(p):
+            a, b = p[-1, 3], p[0, 0]
+            twice += a[0] * b[1] - a[1] * b[0]
+        return float(twice) / 2
+
+    @cached_property
+    def bounds(self) -> tuple[float, float, float, float]:
+        """Tight box: min x, min y, max x, max y."""
+        p0, p1, p2, p3 = (self.curves[:, i] for i in range(4))
+        a, b, c = p3 - 3 * p2 + 3 * p1 - p0, 2 * (p2 - 2 * p1 + p0), p1 - p0
+        with np.errstate(divide="ignore", invalid="ignore"):
+            root = np.sqrt(np.maximum(b * b - 4 * a * c, 0))
+            turns = np.stack([(-b + root) / (2 * a), (-b - root) / (2 * a), -c / b])
+        turns = np.where(np.isfinite(turns), np.clip(turns, 0, 1), 0)
+        u = 1 - turns
+        extreme = u**3 * p0 + 3 * u * u * turns * p1 + 3 * u * turns**2 * p2 + turns**3 * p3
+        every = np.concatenate([extreme.reshape(-1, 2), p0, p3])
+        low, high = every.min(0), every.max(0)
+        return float(low[0]), float(low[1]), float(high[0]), float(high[1])
+
+    def transformed(self, scale: float, dx: float = 0.0, dy: float = 0.0, flip_y: bool = False) -> Contour:
+        """Scaled about the origin (y mirrored when asked), then moved."""
+        factor = np.array([scale, -scale if flip_y else scale])
+        return Contour(self.curves * factor + np.array([dx, dy]), self.straight, self.closed)
+
+    def flattened(self, tolerance: float) -> Points:
+        """Corners of a polyline that stays within `tolerance` of the contour; a closed one does not repeat its start.
+
+        The number of steps a segment follows from its largest second derivative (Wang's bound).
+        """
+        p = self.curves
+        if not len(p):
+            return np.empty((0, 2))
+        second = np.maximum(
+            np.linalg.norm(p[:, 0] - 2 * p[:, 1] + p[:, 2], axis=1),
+            np.linalg.norm(p[:, 1] - 2 * p[:, 2] + p[:, 3], axis=1),
+        )
+        steps = np.ceil(np.sqrt(0.75 * second / tolerance)).astype(np.int64).clip(1)
+        steps[self.straight] = 1
+        segment = np.repeat(np.arange(len(p)), steps)
+        first = np.cumsum(steps) - steps
+        t = ((np.arange(steps.sum()) - first[segment]) / steps[segment])[:, None]
+        u, c = 1 - t, p[segment]
+        points = u**3 * c[:, 0] + 3 * u * u * t * c[:, 1] + 3 * u * t * t * c[:, 2] + t**3 * c[:, 3]
+        return points if self.closed else np.concatenate([points, p[-1:, 3]])
+
+    def path_data(self, digits: int = 4) -> str:
+        """SVG path data: M, L, C and, when closed, Z; absolute."""
+        if not len(self.curves):
+            return ""
+        # Adding zero turns -0.0 into 0.0.
+        p = np.round(self.curves, digits) + 0.0
+        parts = [f"M{_number(p[0, 0, 0])} {_number(p[0, 0, 1])}"]
+        last = len(p) - 1
+        for i, (segment, line) in enumerate(zip(p.tolist(), self.straight.tolist(), strict=True)):
+            if line:
+                if i == last and self.closed:
+                    continue
+                parts.append(f"L{_number(segment[3][0])} {_number(segment[3][1])}")
+            else:
+                parts.append("C" + " ".join(_number(v) for point in segment[1:] for v in point))
+        return "".join(parts) + ("Z" if self.closed else "")
+
+
+def _number(value: float) -> str:
+    return f"{value:g}" if abs(value) < 1e4 and value == round(value, 2) else repr(float(value)).removesuffix(".0")
+
+
+def polygon(points: Points) -> Contour:
+    """A closed contour of lines through the points, shape (n, 2)."""
+    ends = np.roll(points, -1, axis=0)
+    curves = np.stack([points, points + (ends - points) / 3, ends - (ends - points) / 3, ends], axis=1)
+    return Contour(curves, np.ones(len(points), bool))

@@ -1,0 +1,1 @@
+"""From the bytes of a picture to a continuous ink field."""

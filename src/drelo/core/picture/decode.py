@@ -1,0 +1,127 @@
+"""Bytes of a picture to pixels, safely."""
+
+from __future__ import annotations
+
+import io
+import warnings
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+from PIL import Image, ImageOps, UnidentifiedImageError
+
+from drelo.core.errors import Refusal
+
+MAX_BYTES = 32 * 2**20
+MAX_PIXELS = 100_000_000
+MIN_SIDE = 4
+FORMATS = ("PNG", "JPEG", "WEBP", "GIF", "BMP", "TIFF")
+MEDIA_TYPES = {f: f"image/{f.lower()}" for f in FORMATS}
+# Alpha means something when at least this share of the pixels is see-through.
+ALPHA_SHARE = 0.002
+
+
+@dataclass(frozen=True, eq=False)
+class Picture:
+    """Upright pixels.
+
+    rgb: shape (height, width, 3), uint8, sRGB, composed on white where it is see-through.
+    alpha: shape (height, width), uint8; None when the picture has no alpha that means something.
+    mm_per_px: from the file's resolution; None when the file states none.
+    """
+
+    rgb: NDArray[np.uint8]
+    alpha: NDArray[np.uint8] | None
+    mm_per_px: float | None
+    media_type: str
+
+    @property
+    def width(self) -> int:
+        return self.rgb.shape[1]
+
+    @property
+    def height(self) -> int:
+        return self.rgb.shape[0]
+
+
+def decode(data: bytes) -> Picture:
+    """Decode PNG, JPEG, WebP, GIF (first frame), BMP or TIFF; turn it upright by its EXIF orientation.
+
+    Raises Refusal when the bytes are no such picture, damaged, too large or too small.
+    """
+    if not data:
+        raise Refusal("The file is empty. Save or export the picture again and choose it once more.")
+    if len(data) > MAX_BYTES:
+        raise Refusal(
+            f"The file has {len(data) / 2**20:.0f} MB; at most {MAX_BYTES // 2**20} MB can be read. "
+            "Save it with fewer pixels or as JPEG."
+        )
+    head = data[:400].lstrip(b"\xef\xbb\xbf \t\r\n").lower()
+    if head.startswith((b"<svg", b"<?xml", b"<!doctype svg")):
+        raise Refusal("This is an SVG drawing, not a picture. Save it as PNG, or export one from your drawing program.")
+    try:
+        with warnings.catch_warnings():
+            warnings.simplefilter("ignore", Image.DecompressionBombWarning)
+            image = Image.open(io.BytesIO(data), formats=FORMATS)
+            return _read(image)
+    except Refusal:
+        raise
+    except UnidentifiedImageError:
+        raise Refusal("This is not a picture that can be read. Use PNG, JPEG, WebP, GIF, BMP or TIFF.") from None
+    except Image.DecompressionBombError:
+        raise Refusal(_too_many_pixels()) from None
+    except (OSError, SyntaxError, ValueError, EOFError, MemoryError) as error:
+        raise Refusal(
+            "The picture is damaged or cut off and cannot be read to its end. Save or download it again."
+        ) from error
+
+
+def _too_many_pixels() -> str:
+    return f"The picture has too many pixels; at most {MAX_PIXELS // 10**6} million can be read. Save it smaller."
+
+
+def _read(image: Image.Image) -> Picture:
+    width, height = image.size
+    if width * height > MAX_PIXELS:
+        raise Refusal(f"The picture is {width} × {height} pixels. {_too_many_pixels()}")
+    if min(width, height) < MIN_SIDE:
+        raise Refusal(
+            f"The picture is only {width} × {height} pixels: too small to hold a shape. Use one of at least 100 pixels a side."
+        )
+    media_type = MEDIA_TYPES[image.format or "PNG"]
+    image.load()
+    mm_per_px = _resolution(image)
+    upright: Image.Image = ImageOps.exif_transpose(image)
+    has_alpha = "A" in upright.getbands() or "transparency" in upright.info
+    if upright.mode.startswith("I") or upright.mode == "F":
+        upright = _eight_bit(upright)
+    if not has_alpha:
+        return Picture(np.asarray(upright.convert("RGB")), None, mm_per_px, media_type)
+    rgba = np.asarray(upright.convert("RGBA"))
+    alpha = rgba[..., 3]
+    seen = np.count_nonzero(alpha > 127)
+    through = np.count_nonzero(alpha < 128)
+    rgb = rgba[..., :3]
+    if through or alpha.min() < 255:
+        a = alpha[..., None].astype(np.uint16)
+        rgb = ((rgb * a + 255 * (255 - a) + 127) // 255).astype(np.uint8)
+    meaningful = through >= ALPHA_SHARE * alpha.size and seen > 0
+    return Picture(np.ascontiguousarray(rgb), np.ascontiguousarray(alpha) if meaningful else None, mm_per_px, media_type)
+
+
+def _eight_bit(image: Image.Image) -> Image.Image:
+    values = np.asarray(image).astype(np.float64)
+    top = 65535.0 if image.mode.startswith("I") and values.max() > 255 else max(values.max(), 1e-9)
+    if image.mode.startswith("I") and values.max() <= 255:
+        top = 255.0
+    return Image.fromarray(np.clip(np.round(values * (255 / top)), 0, 255).astype(np.uint8), "L")
+
+
+def _resolution(image: Image.Image) -> float | None:
+    dpi = image.info.get("dpi")
+    try:
+        x = float(dpi[0])  # type: ignore[index]
+    except (TypeError, ValueError, IndexError, ZeroDivisionError):
+        return None
+    # Files that state 1 or 0 dpi state an aspect ratio, not a size.
+    return 25.4 / x if 10 <= x <= 10_000 else None

@@ -1,0 +1,125 @@
+"""The ink field: a continuous darkness over the picture in which the edge is a level line."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from drelo.core.errors import Refusal
+from drelo.core.picture.decode import Picture
+
+# Less contrast than this share of full black to white is an empty picture.
+MIN_CONTRAST = 0.06
+# Sample of pixels from which the noise is estimated.
+NOISE_SAMPLE = 250_000
+# Noise below this (of 255) is left alone; above, the field is calmed by a small Gaussian.
+CALM_FROM = 1.6
+# A picture with fewer in-between pixels than this share along its edges counts as hard-edged (1-bit).
+SOFT_EDGE_SHARE = 0.1
+
+
+@dataclass(frozen=True, eq=False)
+class InkField:
+    """Ink by pixel.
+
+    values: shape (height, width), float32, 0 paper to 1 full ink at pixel centres (x + 0.5, y + 0.5).
+    level: where the edge runs, 0..1.
+    noise: standard deviation of the picture's noise, in 1/255.
+    hard: the picture has no antialiasing, so a staircase is no feature.
+    """
+
+    values: NDArray[np.float32]
+    level: float
+    noise: float
+    hard: bool
+
+
+def ink_field(picture: Picture, level: float | None, invert: bool) -> InkField:
+    """Ink field of a picture.
+
+    The opaque part is ink when the picture has a meaningful alpha channel, else what is dark.
+    level: 0..1, how dark (or opaque) counts as ink; None finds it.
+    invert: the light (or see-through) parts are the ink; a given level is still measured in darkness.
+
+    Raises Refusal when the picture has no contrast.
+    """
+    if picture.alpha is not None:
+        dark = picture.alpha
+    else:
+        dark = cv2.bitwise_not(cv2.cvtColor(picture.rgb, cv2.COLOR_RGB2GRAY))
+    histogram = cv2.calcHist([dark], [0], None, [256], [0, 256]).ravel()
+    paper, ink = _ends(histogram)
+    if (ink - paper) / 255 < MIN_CONTRAST:
+        raise Refusal(
+            "The picture is all of one tone, so there is no shape to trace. Choose one with dark shapes on a light ground."
+        )
+    noise = _noise(dark)
+    hard = _is_hard(histogram, paper, ink)
+    values = dark.astype(np.float32)
+    if hard:
+        values = cv2.GaussianBlur(values, (0, 0), 0.8, borderType=cv2.BORDER_REPLICATE)
+    elif noise > CALM_FROM:
+        values = cv2.GaussianBlur(values, (0, 0), min(0.55 + noise / 18, 1.4), borderType=cv2.BORDER_REPLICATE)
+    values *= np.float32(1 / 255)
+    found = (paper + ink) / 2 / 255 if level is None else level
+    if invert:
+        values = 1 - values
+        found = 1 - found
+    # A level at the very end would count all or nothing as ink.
+    return InkField(values, float(np.clip(found, 0.004, 0.996)), noise, hard)
+
+
+def _ends(histogram: NDArray[np.float32]) -> tuple[float, float]:
+    """Darkness of paper and of ink (0..255): the heaviest tone on either side of Otsu's threshold.
+
+    Source: N. Otsu, "A threshold selection method from gray-level histograms", 1979. The edge of an
+    antialiased shape lies midway between the two tones, wherever the threshold itself falls.
+    """
+    tones = np.arange(256)
+    weight = np.cumsum(histogram)
+    total = weight[-1]
+    mean = np.cumsum(histogram * tones)
+    with np.errstate(divide="ignore", invalid="ignore"):
+        between = (mean[-1] * weight / total - mean) ** 2 / (weight * (total - weight))
+    between = np.nan_to_num(between[:-1], nan=0.0, posinf=0.0)
+    best = between.max()
+    if best <= 0:
+        return 0.0, 0.0
+    threshold = round(float(np.mean(np.flatnonzero(between >= best * (1 - 1e-9)))))
+    smooth = np.convolve(histogram, [1, 2, 3, 2, 1], "same")
+    low, high = smooth[: threshold + 1], smooth[threshold + 1 :]
+    return _peak(low, 0), _peak(high, threshold + 1)
+
+
+def _peak(side: NDArray[np.float32], offset: int) -> float:
+    top = int(np.argmax(side))
+    near = np.arange(max(top - 3, 0), min(top + 4, len(side)))
+    if side[near].sum() <= 0:
+        return float(offset + len(side) / 2)
+    return float(offset + np.average(near, weights=side[near]))
+
+
+def _is_hard(histogram: NDArray[np.float32], paper: float, ink: float) -> bool:
+    span = ink - paper
+    between = histogram[round(paper + 0.12 * span) : round(ink - 0.12 * span) + 1].sum()
+    # The number of edge pixels is not known yet; a picture with an antialiased edge has far more than this.
+    edge_pixels = 4 * np.sqrt(min(histogram[: round(paper + span / 2)].sum(), histogram[round(paper + span / 2) :].sum()))
+    return bool(between < SOFT_EDGE_SHARE * edge_pixels)
+
+
+def _noise(dark: NDArray[np.uint8]) -> float:
+    """Noise by the median absolute response of a Laplacian-like mask.
+
+    Source: J. Immerkær, "Fast noise variance estimation", 1996, with the median in place of the mean so that
+    edges do not count.
+    """
+    height, width = dark.shape
+    side = int(np.sqrt(NOISE_SAMPLE))
+    top, left = max((height - side) // 2, 0), max((width - side) // 2, 0)
+    part = dark[top : top + side, left : left + side]
+    mask = np.array([[1, -2, 1], [-2, 4, -2], [1, -2, 1]], np.float32)
+    response = np.abs(cv2.filter2D(part, cv2.CV_32F, mask))
+    return float(np.median(response) / 0.6745 / 6)

@@ -1,0 +1,1 @@
+"""The piece document, its edits and its evaluation."""

@@ -1,0 +1,1 @@
+"""The arrangement of outlines into regions, and who is who after an edit."""

@@ -1,0 +1,1 @@
+"""From an ink field to fitted outlines."""

@@ -1,0 +1,97 @@
+"""Corners: where the direction of a line changes at once, whatever the scale at which one looks."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from drelo.core.trace.samples import SPACING, Samples
+
+# Smallest change of direction that makes a corner, radians.
+MIN_TURN = 0.5
+# Share of the turn over a long stretch that must happen in a short one. On a circle it is one half.
+MIN_SHARE = 0.7
+# A corner drawn off further than this (px, at scale 1) from the line is not believed.
+MAX_REACH = 1.6
+
+
+@dataclass(frozen=True, eq=False)
+class Corners:
+    """Corners of all lines, in the order of their samples.
+
+    at: shape (k,), indices of samples.
+    position: shape (k, 2), px: where the sides meet when drawn on to each other.
+    before, after: shape (k, 2), unit directions of the line coming in and going out.
+    """
+
+    at: NDArray[np.int64]
+    position: NDArray[np.float64]
+    before: NDArray[np.float64]
+    after: NDArray[np.float64]
+
+
+def find_corners(samples: Samples, scale: float) -> Corners:
+    """Corners of sampled lines.
+
+    scale: 1 for a clean antialiased picture, larger where noise or staircases would look like corners.
+    """
+    half = max(2, round(1.5 * scale / SPACING))
+    near = half + max(1, round(0.5 * scale / SPACING))
+    far = near + round(2 * scale / SPACING)
+    directions = samples.directions(half)
+    turn = samples.turning(directions)
+    short = _turn_within(samples, turn, near)
+    long = _turn_within(samples, turn, far)
+    size = np.abs(short)
+    candidate = (size > MIN_TURN) & (size > MIN_SHARE * np.abs(long))
+    best = candidate.copy()
+    for k in range(1, near):
+        best &= size >= size[samples.shifted(k)] - 1e-12
+        best &= size > size[samples.shifted(-k)] + 1e-12
+    at = np.flatnonzero(best)
+    gap = max(1, round(0.8 * scale / SPACING))
+    before_at = samples.shifted(-(gap + half))[at]
+    after_at = samples.shifted(gap + half)[at]
+    before, after = directions[before_at], directions[after_at]
+    position = _meeting(samples, before_at, before, after_at, after, half)
+    off = np.linalg.norm(position - samples.points[at], axis=1)
+    position = np.where((off < MAX_REACH * scale)[:, None], position, samples.points[at])
+    return Corners(at, position, before, after)
+
+
+def _turn_within(samples: Samples, turn: NDArray[np.float64], reach: int) -> NDArray[np.float64]:
+    """Sum of the turning from `reach` samples before to `reach` samples after, never more than once round."""
+    total = np.concatenate([[0.0], np.cumsum(turn)])
+    owner = samples.owner
+    start, end = samples.starts[owner], samples.starts[owner + 1]
+    reach_here = np.minimum(reach, (end - start) // 2 - 1)
+    index = np.arange(len(turn))
+    low, high = index - reach_here, index + reach_here
+    whole = total[end] - total[start]
+    inside = total[np.minimum(high, end)] - total[np.maximum(low, start)]
+    inside += np.where(low < start, total[end] - total[np.clip(low + end - start, start, end)], 0)
+    inside += np.where(high > end, total[np.clip(high - end + start, start, end)] - total[start], 0)
+    return np.where(high - low >= end - start, whole, inside)
+
+
+def _meeting(
+    samples: Samples,
+    at: NDArray[np.int64],
+    direction: NDArray[np.float64],
+    other_at: NDArray[np.int64],
+    other: NDArray[np.float64],
+    half: int,
+) -> NDArray[np.float64]:
+    """Where two lines meet, each through the mean of the samples round its index, shape (k, 2); NaN when parallel."""
+    mean = np.zeros_like(samples.points)
+    for k in range(-half, half + 1):
+        mean += samples.points[samples.shifted(k)]
+    mean /= 2 * half + 1
+    p, q = mean[at], mean[other_at]
+    cross = direction[:, 0] * other[:, 1] - direction[:, 1] * other[:, 0]
+    gap = q - p
+    with np.errstate(divide="ignore", invalid="ignore"):
+        t = (gap[:, 0] * other[:, 1] - gap[:, 1] * other[:, 0]) / cross
+    return p + np.where(np.abs(cross) > 0.1, t, np.nan)[:, None] * direction

@@ -1,0 +1,172 @@
+"""Mode ink: dark shapes on light."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+import shapely
+from numpy.typing import NDArray
+
+from drelo.core.errors import Refusal
+from drelo.core.outline.contour import Contour
+from drelo.core.outline.outline import Outline
+from drelo.core.picture.decode import Picture
+from drelo.core.picture.field import InkField, ink_field
+from drelo.core.trace.corners import find_corners
+from drelo.core.trace.cubics import control_points
+from drelo.core.trace.level_lines import ClosedLines, level_lines
+from drelo.core.trace.refine import refine
+from drelo.core.trace.samples import sample
+from drelo.core.trace.segments import Segments, segment
+
+# Smallest speck kept when the maker names none, px²: on a clean picture, and more for each unit of noise.
+CLEAN_SPECK, HARD_SPECK, SPECK_PER_NOISE = 3.0, 8.0, 3.0
+# On large pictures a speck is also small against the picture: this share of its area.
+SPECK_SHARE = 4e-6
+# Distance (px) that a segment may keep from the edge, at calmness 0, 0.5 and 1.
+TOLERANCES = ((0.0, 0.5, 1.0), (0.1, 0.28, 1.4))
+# More outlines than this cannot be worked with.
+MAX_OUTLINES = 20_000
+
+
+@dataclass(frozen=True)
+class InkSettings:
+    """What a maker may turn in mode ink.
+
+    level: 0..1, how dark counts as ink; None finds it.
+    invert: the light parts are the shape.
+    speck: px², islands and holes smaller than this are dropped; None finds it.
+    smooth: 0 follows every pixel, 1 draws the calmest curve.
+    area: only this box: x, y, width, height in px; None takes the whole picture.
+    """
+
+    level: float | None = None
+    invert: bool = False
+    speck: float | None = None
+    smooth: float = 0.5
+    area: tuple[float, float, float, float] | None = None
+
+
+@dataclass(frozen=True, eq=False)
+class Trace:
+    """Outlines of a picture, in px, x to the right and y down, the picture's top left corner at 0, 0.
+
+    level, speck: as used, found or given. dropped: how many specks and pinholes were left out.
+    """
+
+    outlines: tuple[Outline, ...]
+    level: float
+    speck: float
+    dropped: int
+
+    @property
+    def nodes(self) -> int:
+        return sum(o.nodes for o in self.outlines)
+
+
+def check_settings(settings: InkSettings) -> None:
+    """Raises Refusal with the field's name when a setting is out of its range."""
+    if settings.level is not None and not 0 <= settings.level <= 1:
+        raise Refusal("The level must lie between 0 and 1.", "level")
+    if settings.speck is not None and not 0 <= settings.speck <= 1e9:
+        raise Refusal("The speck size must be 0 or more square pixels.", "speck")
+    if not 0 <= settings.smooth <= 1:
+        raise Refusal("Calmness must lie between 0 and 1.", "smooth")
+    if settings.area is not None and not (settings.area[2] > 0 and settings.area[3] > 0):
+        raise Refusal("The area needs a width and a height above 0.", "area")
+
+
+def trace_ink(picture: Picture, settings: InkSettings) -> Trace:
+    """Closed, fitted outlines of the dark (or opaque) shapes of a picture.
+
+    Raises Refusal when nothing is left to trace or a setting is out of range.
+    """
+    check_settings(settings)
+    left, top, picture = _cut(picture, settings.area)
+    field = ink_field(picture, settings.level, settings.invert)
+    speck = _found_speck(field) if settings.speck is None else settings.speck
+    lines = level_lines(field.values, field.level)
+    areas = lines.areas()
+    keep = np.abs(areas) >= max(speck, 1e-9)
+    dropped = int(np.count_nonzero(~keep))
+    lines = lines.chosen(keep)
+    if not np.any(areas[keep] > 0):
+        raise Refusal(
+            "Nothing in the picture counts as ink at this level and speck size. "
+            "Move the level, allow smaller specks, or turn light and dark round.",
+            "level",
+        )
+    if len(lines) > MAX_OUTLINES:
+        raise Refusal(
+            f"At these settings the picture falls into {len(lines)} outlines; at most {MAX_OUTLINES} can be worked with. "
+            "Raise the speck size or move the level.",
+            "speck",
+        )
+    contours = fitted(lines, field, settings.smooth, (left, top))
+    outlines = _nested(contours, lines, areas[keep])
+    return Trace(outlines, 1 - field.level if settings.invert else field.level, speck, dropped)
+
+
+def _cut(picture: Picture, area: tuple[float, float, float, float] | None) -> tuple[int, int, Picture]:
+    if area is None:
+        return 0, 0, picture
+    x, y, w, h = area
+    left, top = max(0, round(x)), max(0, round(y))
+    right, bottom = min(picture.width, round(x + w)), min(picture.height, round(y + h))
+    if right - left < 4 or bottom - top < 4:
+        raise Refusal("The area lies outside the picture or holds fewer than 4 × 4 pixels.", "area")
+    alpha = None if picture.alpha is None else picture.alpha[top:bottom, left:right]
+    part = Picture(picture.rgb[top:bottom, left:right], alpha, picture.mm_per_px, picture.media_type)
+    return left, top, part
+
+
+def _found_speck(field: InkField) -> float:
+    base = HARD_SPECK if field.hard else CLEAN_SPECK
+    if field.noise > 1:
+        base += SPECK_PER_NOISE * field.noise
+    return max(base, SPECK_SHARE * field.values.size)
+
+
+def fitted(
+    lines: ClosedLines, field: InkField, smooth: float, offset: tuple[float, float] = (0.0, 0.0)
+) -> list[Contour]:
+    """One fitted contour a line, in the order of the lines, moved by `offset` px."""
+    scale = 1.0 + (0.8 if field.hard else 0.0) + min(field.noise / 12, 1.0) + max(0.0, smooth - 0.5)
+    tolerance = float(np.interp(smooth, *TOLERANCES)) * (1.6 if field.hard else 1 + min(field.noise / 20, 0.6))
+    samples = sample(lines)
+    corners = find_corners(samples, scale)
+    return _contours(refine(segment(samples, corners, scale, tolerance)), len(lines), np.array(offset))
+
+
+def _contours(segments: Segments, count: int, offset: NDArray[np.float64]) -> list[Contour]:
+    p = control_points(segments.ends, segments.handles)
+    third = (p[:, 3] - p[:, 0]) / 3
+    flat = segments.straight
+    p[flat, 1], p[flat, 2] = (p[:, 0] + third)[flat], (p[:, 3] - third)[flat]
+    p += offset
+    bounds = np.searchsorted(segments.line, np.arange(count + 1))
+    return [Contour(p[a:b], flat[a:b]) for a, b in zip(bounds[:-1], bounds[1:], strict=True)]
+
+
+def _nested(contours: list[Contour], lines: ClosedLines, areas: NDArray[np.float64]) -> tuple[Outline, ...]:
+    """Group every hole with the smallest outer line that holds it; largest outline first."""
+    outer = np.flatnonzero(areas > 0)
+    holes = np.flatnonzero(areas < 0)
+    inside: dict[int, list[int]] = {int(o): [] for o in outer}
+    if len(holes):
+        rings = [lines.points[lines.starts[o] : lines.starts[o + 1]] for o in outer]
+        shapes = np.array([shapely.Polygon(r) for r in rings])
+        shapely.prepare(shapes)
+        tree = shapely.STRtree(shapes)
+        probe = shapely.points(lines.points[lines.starts[holes]])
+        hole, holder = tree.query(probe, predicate="within")
+        owner: dict[int, int] = {}
+        for h, o in zip(hole.tolist(), outer[holder].tolist(), strict=True):
+            bigger = areas[o] > -areas[holes[h]]
+            if bigger and (h not in owner or areas[o] < areas[owner[h]]):
+                owner[h] = o
+        for h, o in owner.items():
+            inside[o].append(int(holes[h]))
+    order = sorted(inside, key=lambda o: -areas[o])
+    return tuple(Outline(contours[o], tuple(contours[h] for h in inside[o])) for o in order)

@@ -1,0 +1,91 @@
+"""Evenly spaced samples along closed lines, with directions and turning."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+from numpy.typing import NDArray
+
+from drelo.core.trace.level_lines import ClosedLines
+
+# Samples a pixel of length: fine enough for the corners of a pixel-wide neck.
+SPACING = 0.5
+MIN_SAMPLES = 16
+
+
+@dataclass(frozen=True, eq=False)
+class Samples:
+    """Samples of all lines in one array.
+
+    points: shape (n, 2), px.
+    starts: shape (lines + 1,).
+    step: shape (lines,), px of length between two samples.
+    """
+
+    points: NDArray[np.float64]
+    starts: NDArray[np.int64]
+    step: NDArray[np.float64]
+
+    @cached_property
+    def owner(self) -> NDArray[np.int64]:
+        return np.repeat(np.arange(len(self.starts) - 1), np.diff(self.starts))
+
+    @cached_property
+    def _shifts(self) -> dict[int, NDArray[np.int64]]:
+        return {}
+
+    def shifted(self, by: int) -> NDArray[np.int64]:
+        """Index of the sample `by` steps further round the same line, for every sample."""
+        if by not in self._shifts:
+            start = self.starts[self.owner]
+            size = np.diff(self.starts)[self.owner]
+            index = np.arange(len(self.points)) + by
+            if abs(by) >= MIN_SAMPLES:
+                index = start + (index - start) % size
+            else:
+                # No line is shorter than the shift, so one turn is enough.
+                index += np.where(index < start, size, 0) - np.where(index >= start + size, size, 0)
+            self._shifts[by] = index
+        return self._shifts[by]
+
+    def directions(self, reach: int) -> NDArray[np.float64]:
+        """Unit direction at every sample by least squares over `reach` samples to either side, shape (n, 2)."""
+        z = np.ascontiguousarray(self.points).view(np.complex128)[:, 0]
+        total = np.zeros_like(z)
+        for k in range(1, reach + 1):
+            total += k * (z[self.shifted(k)] - z[self.shifted(-k)])
+        length = np.abs(total)
+        unit = np.divide(total, length, out=np.zeros_like(total), where=length > 0)
+        return unit.view(np.float64).reshape(-1, 2)
+
+    def turning(self, directions: NDArray[np.float64]) -> NDArray[np.float64]:
+        """Signed angle from each sample's direction to the next one's, radians, shape (n,)."""
+        after = directions[self.shifted(1)]
+        cross = directions[:, 0] * after[:, 1] - directions[:, 1] * after[:, 0]
+        dot = np.einsum("ij,ij->i", directions, after)
+        return np.arctan2(cross, dot)
+
+
+def sample(lines: ClosedLines) -> Samples:
+    """Samples of the lines, evenly spaced along each."""
+    following = lines.following
+    piece = np.linalg.norm(lines.points[following] - lines.points, axis=1)
+    length = lines.lengths()
+    count = np.maximum(MIN_SAMPLES, np.round(length / SPACING)).astype(np.int64)
+    owner = lines.owner
+    # One long ruler for all lines, each a little apart from the next, so that one interpolation serves all.
+    gap = 1.0
+    base = np.concatenate([[0.0], np.cumsum(length + gap)])[:-1]
+    before = np.cumsum(piece) - piece
+    along = before - before[lines.starts[:-1]][owner] + base[owner]
+    ends = lines.starts[1:]
+    ruler = np.insert(along, ends, base + length)
+    x = np.insert(lines.points[:, 0], ends, lines.points[lines.starts[:-1], 0])
+    y = np.insert(lines.points[:, 1], ends, lines.points[lines.starts[:-1], 1])
+    starts = np.concatenate([[0], np.cumsum(count)])
+    who = np.repeat(np.arange(len(count)), count)
+    at = base[who] + (np.arange(starts[-1]) - starts[who]) * (length / count)[who]
+    points = np.stack([np.interp(at, ruler, x), np.interp(at, ruler, y)], axis=1)
+    return Samples(points, starts, length / count)

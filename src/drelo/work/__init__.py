@@ -1,0 +1,1 @@
+"""Where long computations run."""
