@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 import shapely
@@ -35,7 +35,6 @@ class Arrangement:
     vertices: shape (v, 2), int64, in grid steps.
     edges: shape (e, 2), vertex indices. left, right: shape (e,), face on either side, OUTSIDE for none.
     top: shape (f,), for each face the last layer that covers it, OUTSIDE for none.
-    covers: shape (f, layers) of bool, which layers cover each face.
     areas: shape (f,), mm².
     """
 
@@ -45,7 +44,6 @@ class Arrangement:
     left: Indices
     right: Indices
     top: Indices
-    covers: NDArray[np.bool_]
     areas: NDArray[np.float64]
 
 
@@ -84,29 +82,19 @@ def arrange(layers: Sequence[BaseGeometry], grid: float) -> Arrangement:
         raise Refusal(
             f"The art falls into {len(faces)} faces; at most {MAX_FACES} can be built. Simplify it or drop small parts.", "art"
         )
-    covers = _covers(scaled, faces)
-    arrangement = _edges(faces, covers, grid)
-    return _without_slivers(arrangement)
+    return _without_slivers(_edges(faces, _top(scaled, faces), grid))
 
 
-def _covers(scaled: Sequence[BaseGeometry], faces: NDArray[np.object_]) -> NDArray[np.bool_]:
-    covers = np.zeros((len(faces), len(scaled)), bool)
-    inside = shapely.point_on_surface(faces)
+def _top(scaled: Sequence[BaseGeometry], faces: NDArray[np.object_]) -> Indices:
     shapes = np.array(scaled)
     shapely.prepare(shapes)
-    tree = shapely.STRtree(inside)
-    layer, face = tree.query(shapes, predicate="intersects")
-    covers[face, layer] = True
-    return covers
+    layer, face = shapely.STRtree(shapely.point_on_surface(faces)).query(shapes, predicate="intersects")
+    top = np.full(len(faces), OUTSIDE)
+    np.maximum.at(top, face, layer)
+    return top
 
 
-def _top(covers: NDArray[np.bool_]) -> Indices:
-    layers = covers.shape[1]
-    last = layers - 1 - np.argmax(covers[:, ::-1], axis=1)
-    return np.where(covers.any(axis=1), last, OUTSIDE)
-
-
-def _edges(faces: NDArray[np.object_], covers: NDArray[np.bool_], grid: float) -> Arrangement:
+def _edges(faces: NDArray[np.object_], top: Indices, grid: float) -> Arrangement:
     faces = shapely.orient_polygons(faces)
     rings, face_of_ring = shapely.get_rings(faces, return_index=True)
     coordinates, ring_of_point = shapely.get_coordinates(rings, return_index=True)
@@ -128,7 +116,7 @@ def _edges(faces: NDArray[np.object_], covers: NDArray[np.bool_], grid: float) -
     right[edge[~forward]] = face[~forward]
     edges = np.stack(np.divmod(names, count), axis=1)
     areas = shapely.area(faces) * grid * grid
-    return Arrangement(grid, vertices, edges, left, right, _top(covers), covers, areas)
+    return Arrangement(grid, vertices, edges, left, right, top, areas)
 
 
 def _without_slivers(a: Arrangement) -> Arrangement:
@@ -140,16 +128,20 @@ def _without_slivers(a: Arrangement) -> Arrangement:
     thin = a.areas / a.grid**2 < SLIVER_STEPS * around / 2
     if not thin.any():
         return a
-    covers = a.covers.copy()
-    for face in np.flatnonzero(thin)[np.argsort(a.areas[thin])]:
-        at_left, at_right = a.left == face, a.right == face
-        neighbour = np.concatenate([a.right[at_left], a.left[at_right]])
-        shared = np.concatenate([length[at_left], length[at_right]])
-        solid = neighbour >= 0
-        outside = shared[~solid].sum()
-        totals = np.bincount(neighbour[solid], shared[solid], minlength=1)
-        if solid.any() and totals.max() >= outside:
-            covers[face] = covers[int(np.argmax(totals))]
-        else:
-            covers[face] = False
-    return Arrangement(a.grid, a.vertices, a.edges, a.left, a.right, _top(covers), covers, a.areas)
+    top = a.top.copy()
+    # Borders of thin faces only, as face, neighbour, length.
+    face = np.concatenate([a.left, a.right])
+    neighbour = np.concatenate([a.right, a.left])
+    shared = np.concatenate([length, length])
+    mine = (face >= 0) & thin[face]
+    order = np.argsort(face[mine], kind="stable")
+    face, neighbour, shared = face[mine][order], neighbour[mine][order], shared[mine][order]
+    which = np.flatnonzero(thin)
+    begin = np.searchsorted(face, which)
+    end = np.searchsorted(face, which, side="right")
+    for at in np.argsort(a.areas[which]):
+        span = slice(begin[at], end[at])
+        others, where = np.unique(neighbour[span], return_inverse=True)
+        best = int(others[np.argmax(np.bincount(where, shared[span]))])
+        top[which[at]] = OUTSIDE if best == OUTSIDE else top[best]
+    return replace(a, top=top)

@@ -1,0 +1,94 @@
+"""The base under the art."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+import shapely
+from shapely.geometry.base import BaseGeometry
+
+from drelo.core.errors import Refusal
+
+BaseShape = Literal["outline", "rectangle", "circle", "none"]
+MAX_MARGIN = 500.0
+MAX_THICKNESS = 500.0
+
+
+@dataclass(frozen=True)
+class Base:
+    """A plate under the art; lengths in mm.
+
+    shape: `outline` follows the art's silhouette with its holes filled, `rectangle` and `circle` enclose it.
+    margin: how far it stands out. corner_radius: of the rectangle.
+    """
+
+    shape: BaseShape = "outline"
+    margin: float = 3.0
+    thickness: float = 2.0
+    corner_radius: float = 0.0
+    colour: str = "#30343b"
+
+
+def quarter_steps(radius: float, tolerance: float) -> int:
+    """Chords in a quarter circle of `radius` that stay within `tolerance`; both mm."""
+    if radius <= tolerance:
+        return 2
+    return max(2, math.ceil(math.pi / 4 / math.acos(1 - tolerance / radius)))
+
+
+def grown(shape: BaseGeometry, margin: float, tolerance: float) -> BaseGeometry:
+    """The shape grown outward by `margin` mm, corners round."""
+    if margin == 0:
+        return shape
+    return shapely.buffer(shape, margin, quad_segs=quarter_steps(abs(margin), tolerance))
+
+
+def without_holes(shape: BaseGeometry) -> BaseGeometry:
+    """The shape with every hole filled."""
+    return shapely.union_all([shapely.Polygon(part.exterior) for part in shapely.get_parts(shape) if not part.is_empty])
+
+
+def base_plate(base: Base, art: BaseGeometry, tolerance: float) -> BaseGeometry:
+    """Footprint of the base, mm; empty for shape `none`.
+
+    art: the union of what is drawn. Raises Refusal with the field's path when a number is out of range.
+    """
+    if base.shape == "none":
+        return shapely.Polygon()
+    for name, value, top in (("margin", base.margin, MAX_MARGIN), ("thickness", base.thickness, MAX_THICKNESS)):
+        if not math.isfinite(value) or abs(value) > top:
+            raise Refusal(f"The base's {name} must be a number up to {top:g} mm.", f"base.{name}")
+    if base.margin < 0:
+        raise Refusal("The base's margin cannot be negative.", "base.margin")
+    if base.thickness <= 0:
+        raise Refusal('The base needs a thickness above 0, or choose the shape "none".', "base.thickness")
+    if not 0 <= base.corner_radius <= MAX_MARGIN:
+        raise Refusal(f"The base's corner radius must lie between 0 and {MAX_MARGIN:g} mm.", "base.corner_radius")
+    if base.shape == "outline":
+        # The closed gaps of a growth can enclose new holes: they are filled too.
+        return without_holes(grown(without_holes(art), base.margin, tolerance))
+    if base.shape == "rectangle":
+        x0, y0, x1, y1 = art.bounds
+        box = shapely.box(x0 - base.margin, y0 - base.margin, x1 + base.margin, y1 + base.margin)
+        radius = min(base.corner_radius, (box.bounds[2] - box.bounds[0]) / 2, (box.bounds[3] - box.bounds[1]) / 2)
+        if radius <= tolerance:
+            return box
+        return shapely.buffer(
+            shapely.buffer(box, -radius, join_style="mitre"), radius, quad_segs=quarter_steps(radius, tolerance)
+        )
+    (cx, cy), radius = smallest_circle(art)
+    radius += base.margin
+    count = 4 * quarter_steps(radius, tolerance)
+    angle = 2 * np.pi * np.arange(count) / count
+    return shapely.Polygon(np.column_stack([cx + radius * np.cos(angle), cy + radius * np.sin(angle)]))
+
+
+def smallest_circle(art: BaseGeometry) -> tuple[tuple[float, float], float]:
+    """Centre and radius of the smallest circle round the art, mm."""
+    circle = shapely.minimum_bounding_circle(art)
+    centre = circle.centroid
+    radius = float(shapely.minimum_bounding_radius(art))
+    return (centre.x, centre.y), radius

@@ -1,0 +1,80 @@
+"""Places where matter would touch itself along an upright line only, and patches that settle them.
+
+Where regions meet in one point, high and low by turns, the upright edge above it would belong to four walls.
+A small patch over the point, at one of the heights there, makes the meeting clear.
+"""
+
+from __future__ import annotations
+
+import itertools
+
+import numpy as np
+import shapely
+from numpy.typing import NDArray
+from shapely.geometry.base import BaseGeometry
+
+from drelo.core.region.arrangement import OUTSIDE, Arrangement
+from drelo.core.solid.planar import borders
+
+Indices = NDArray[np.int64]
+Span = tuple[tuple[float, float], ...]
+"""Solid intervals of height over a face, from bottom to top."""
+
+# Radius of a patch in grid steps, from the first try to the last; the first is 0.025 mm on the usual grid.
+PATCH_STEPS = (26, 21, 17, 13, 10, 7, 5)
+PATCH_CORNERS = 8
+
+
+def find_contacts(a: Arrangement, label: Indices, spans: list[Span]) -> list[tuple[int, int]]:
+    """Vertices with such a contact, and for each the label whose span its patch should take.
+
+    label: shape (faces,), index into `spans`, OUTSIDE for nothing.
+    """
+    b = borders(a, label)
+    ends = np.concatenate([b.start, b.end])
+    degree = np.bincount(ends, minlength=len(a.vertices))
+    crowded = degree[ends] >= 4
+    at = ends[crowded]
+    other = np.concatenate([b.end, b.start])[crowded]
+    # The sector counter-clockwise of an edge going out is the one on its left.
+    sector = np.concatenate([b.left, b.right])[crowded]
+    way = (a.vertices[other] - a.vertices[at]).astype(np.float64)
+    order = np.lexsort((np.arctan2(way[:, 1], way[:, 0]), at))
+    at, sector = at[order], sector[order]
+    cuts = [0, *(np.flatnonzero(np.diff(at)) + 1).tolist(), len(at)]
+    found = []
+    for begin, end in itertools.pairwise(cuts):
+        if begin == end:
+            continue
+        choice = _settling([int(s) for s in sector[begin:end]], spans)
+        if choice is not None:
+            found.append((int(at[begin]), choice))
+    return found
+
+
+def _settling(sectors: list[int], spans: list[Span]) -> int | None:
+    """The label that a patch needs to settle the sectors round a vertex; None when nothing is wrong."""
+    around = [() if s == OUTSIDE else spans[s] for s in sectors]
+    levels = sorted({z for span in around for interval in span for z in interval})
+    for low, high in itertools.pairwise(levels):
+        middle = (low + high) / 2
+        solid = [any(z0 < middle < z1 for z0, z1 in span) for span in around]
+        changes = sum(solid[i] != solid[i - 1] for i in range(len(solid)))
+        if changes > 2:
+            matter = [s for s, is_solid in zip(sectors, solid, strict=True) if is_solid]
+            # The one with the least matter joins the others with the smallest change.
+            return min(matter, key=lambda s: (sum(z1 - z0 for z0, z1 in spans[s]), s))
+    return None
+
+
+def patches(a: Arrangement, contacts: list[tuple[int, int]], attempt: int) -> list[BaseGeometry]:
+    """Small polygons over the contacts, in grid steps, clipped to the box of the whole so that its size stays."""
+    if not contacts:
+        return []
+    radius = PATCH_STEPS[min(attempt, len(PATCH_STEPS) - 1)]
+    used = np.unique(a.edges)
+    low, high = a.vertices[used].min(axis=0), a.vertices[used].max(axis=0)
+    box = shapely.box(*low.tolist(), *high.tolist())
+    turn = 2 * np.pi * (np.arange(PATCH_CORNERS) + 0.5 + 0.13 * attempt) / PATCH_CORNERS
+    ring = np.round(radius * np.stack([np.cos(turn), np.sin(turn)], axis=1))
+    return [shapely.intersection(shapely.Polygon(a.vertices[vertex] + ring), box) for vertex, _ in contacts]
