@@ -7,7 +7,6 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from typing import Literal
 
-import numpy as np
 import shapely
 from shapely.geometry.base import BaseGeometry
 
@@ -114,7 +113,8 @@ def _rooted(parts: Sequence[Part], columns: list[Column], thickness: float) -> l
 
 
 def _overhang(parts: Sequence[Part], plate: BaseGeometry) -> str:
-    outside = sum(shapely.difference(p.shape, plate).area for p in parts if p.height != "through")
+    standing = shapely.union_all([p.shape for p in parts if p.height != "through"])
+    outside = shapely.difference(standing, plate).area
     # The chords of the base's curves leave hairs that are none.
     if outside <= 1e-3 + 1e-6 * plate.area:
         return ""
@@ -137,15 +137,3 @@ def _compact(design: Design, used: set[int]) -> Design:
     place = {old: new for new, old in enumerate(keep)}
     columns = tuple(tuple(replace(b, filament=place[b.filament]) for b in c) for c in design.columns)
     return replace(design, columns=columns, filaments=tuple(design.filaments[i] for i in keep))
-
-
-def painted(shapes: Sequence[BaseGeometry], keys: Sequence[str]) -> dict[str, BaseGeometry]:
-    """What is seen of each key's shapes when they are painted in order, later over earlier, mm."""
-    seen: dict[str, list[BaseGeometry]] = {}
-    above: BaseGeometry = shapely.Polygon()
-    for shape, key in zip(reversed(shapes), reversed(keys), strict=True):
-        visible = shapely.difference(shape, above)
-        seen.setdefault(key, []).append(visible)
-        above = shapely.union(above, shape)
-    order = list(dict.fromkeys(keys))
-    return {key: shapely.union_all(np.array(seen[key])) for key in order}

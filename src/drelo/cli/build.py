@@ -1,0 +1,154 @@
+"""`drelo build`: recipe to solid."""
+
+from __future__ import annotations
+
+import argparse
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+import shapely
+
+from drelo.cli import files
+from drelo.cli.stages import Stages
+from drelo.cli.trace import DEFAULT_MM_PER_PX
+from drelo.core.errors import Refusal
+from drelo.core.form.columns import Design
+from drelo.core.form.relief import Part, relief
+from drelo.core.outline.drawn import Drawn
+from drelo.core.picture.decode import MAX_BYTES, decode
+from drelo.core.solid.raising import arrange_design, raise_body
+from drelo.core.solid.seal import check_seal
+from drelo.core.trace.ink import InkSettings, trace_ink
+from drelo.formats import recipe as recipes
+from drelo.formats.recipe import Art, Recipe, TraceOptions
+from drelo.formats.stl import read_stl, write_stl
+from drelo.formats.svg_in import read_svg
+from drelo.formats.threemf import Body, read_3mf, write_3mf
+
+# Chord tolerance of curves, mm.
+QUALITIES = {"draft": 0.05, "normal": 0.008, "fine": 0.002}
+
+
+def add_arguments(parser: argparse.ArgumentParser) -> None:
+    parser.add_argument("recipe", type=Path, metavar="RECIPE.json")
+    parser.add_argument("-o", dest="out", type=out_file, required=True, metavar="OUT.stl|OUT.3mf")
+    parser.add_argument("--report", type=Path, default=None, metavar="R.json", help="figures of the run")
+    parser.add_argument("--quality", choices=list(QUALITIES), default="normal", help="fineness of curves")
+
+
+def out_file(text: str) -> Path:
+    path = Path(text)
+    if path.suffix.lower() not in (".stl", ".3mf"):
+        raise argparse.ArgumentTypeError("the output must end in .stl or .3mf")
+    return path
+
+
+def run(args: argparse.Namespace) -> None:
+    stages = Stages()
+    recipe = recipes.read_recipe(files.read(args.recipe, "The recipe", recipes.MAX_BYTES))
+    tolerance = QUALITIES[args.quality]
+    with stages.stage("read"):
+        shapes, remarks = read_art(args.recipe.parent / recipe.art.file, recipe.art.trace)
+    with stages.stage("form"):
+        design = design_of(recipe, shapes, tolerance)
+    remarks += [*design.remarks, *_unused(recipe, shapes)]
+    with stages.stage("arrange"):
+        arrangement = arrange_design(design)
+    flat = args.out.suffix.lower() == ".stl"
+    with stages.stage("raise"):
+        if flat:
+            names = ", ".join(f.name for f in design.filaments)
+            bodies = [Body(names, design.filaments[0].colour, raise_body(design, arrangement))]
+        else:
+            bodies = [
+                Body(f.name, f.colour, raise_body(design, arrangement, i)) for i, f in enumerate(design.filaments)
+            ]
+            bodies = [b for b in bodies if len(b.mesh.faces)]
+    with stages.stage("write"):
+        data = write_stl(bodies[0].mesh) if flat else write_3mf(bodies, {"Title": args.recipe.stem})
+    with stages.stage("check"):
+        read = [Body(bodies[0].name, bodies[0].colour, read_stl(data))] if flat else read_3mf(data)
+        seals = [check_seal(body.mesh) for body in read]
+    for body, seal in zip(read, seals, strict=True):
+        if not seal.sealed:
+            raise Refusal(f"The body “{body.name}” would not be sealed: {seal.problems[0]} Nothing was written.")
+    files.write(args.out, data)
+    whole = raise_body(design, arrangement) if not flat else read[0].mesh
+    parts = int(whole.shells().max()) + 1
+    if parts > 1:
+        remarks.append(f"The piece consists of {parts} separate parts.")
+    report: dict[str, Any] = {
+        "size_mm": [round(v, 6) for v in whole.size],
+        "bodies": [
+            {
+                "name": body.name,
+                "colour": body.colour,
+                "volume_mm3": seal.volume,
+                "area_mm2": seal.area,
+                "triangles": seal.triangles,
+                "sealed": seal.sealed,
+            }
+            for body, seal in zip(read, seals, strict=True)
+        ],
+        "separate_parts": parts,
+        "seconds": stages.seconds,
+        "warnings": remarks,
+    }
+    files.write_report(args.report, report)
+
+
+def read_art(path: Path, options: TraceOptions) -> tuple[list[Drawn], list[str]]:
+    """Shapes of an SVG, or of a traced picture, in painting order, mm, y down; and remarks."""
+    data = files.read(path, "The art", MAX_BYTES)
+    if path.suffix.lower() == ".svg":
+        art = read_svg(data)
+        return list(art.shapes), list(art.remarks)
+    if path.suffix.lower() == ".dxf":
+        raise Refusal("DXF art cannot be built yet. Save it as SVG.", "art.file")
+    picture = decode(data)
+    level = None if options.level == "auto" else options.level
+    trace = trace_ink(picture, InkSettings(level, options.invert, options.speck, options.smooth, options.area))
+    scale = options.mm_per_px or picture.mm_per_px or DEFAULT_MM_PER_PX
+    shapes = [Drawn(o.transformed(scale).contours, "#000000", even_odd=True) for o in trace.outlines]
+    return shapes, []
+
+
+def design_of(recipe: Recipe, shapes: list[Drawn], tolerance: float) -> Design:
+    """The recipe's form, worked out."""
+    rules = {rule.fill.lower(): (i, rule) for i, rule in enumerate(recipe.heights)}
+    scale = _scale(recipe.art, shapes, tolerance)
+    parts = []
+    for shape in shapes:
+        flat = shape.flattened(tolerance / scale)
+        # The drawing's y points down, the piece's up.
+        area = shapely.transform(flat, lambda xy: xy * np.array([scale, -scale]))
+        index, rule = rules.get(shape.colour, (-1, None))
+        if rule is None:
+            parts.append(Part(area, recipe.default_height, shape.colour, "", "default_height"))
+        else:
+            colour = (rule.colour or shape.colour).lower()
+            parts.append(Part(area, rule.height, colour, rule.name, f"heights[{index}].height"))
+    return relief(parts, recipe.base.to_core(), tolerance)
+
+
+def _scale(art: Art, shapes: list[Drawn], tolerance: float) -> float:
+    """Factor from the file's mm to the typed size; measured on the flattened shapes, so that the size is exact."""
+    if art.width is None and art.height is None:
+        return 1.0
+    if art.width is not None and art.height is not None:
+        raise Refusal("Give the art's width or its height, not both: its proportions are kept.", "art.height")
+    factor = 1.0
+    for _ in range(2):
+        boxes = np.array([s.flattened(tolerance / factor).bounds for s in shapes])
+        extent = np.nanmax(boxes[:, 2:], axis=0) - np.nanmin(boxes[:, :2], axis=0)
+        side = float(extent[0] if art.width is not None else extent[1])
+        if not side > 0:
+            raise Refusal("The art has no extent in the direction of the typed size.", "art.width")
+        factor = float(art.width or art.height or side) / side
+    return factor
+
+
+def _unused(recipe: Recipe, shapes: list[Drawn]) -> list[str]:
+    drawn = {s.colour for s in shapes}
+    return [f"No shape has the fill {r.fill}; its height is not used." for r in recipe.heights if r.fill.lower() not in drawn]

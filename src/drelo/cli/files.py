@@ -1,0 +1,48 @@
+"""Files read whole and written whole or not at all."""
+
+from __future__ import annotations
+
+import json
+import os
+import tempfile
+from pathlib import Path
+from typing import Any
+
+from drelo.core.errors import Refusal
+
+
+def read(path: Path, what: str, limit: int) -> bytes:
+    """All bytes of a file. Raises Refusal when it cannot be read or has more than `limit` bytes."""
+    try:
+        if path.stat().st_size > limit:
+            raise Refusal(f"{what} {path} has more than {limit // 2**20} MB, too large to be read.")
+        return path.read_bytes()
+    except OSError as error:
+        raise Refusal(f"{what} {path} cannot be read: {error.strerror or error}.") from None
+
+
+def write(path: Path, data: bytes) -> None:
+    """Write through a neighbour, so that a failure leaves nothing behind."""
+    try:
+        handle, name = tempfile.mkstemp(dir=path.parent, prefix=f".{path.name}.")
+    except OSError as error:
+        raise Refusal(f"{path} cannot be written: {error.strerror or error}.") from None
+    try:
+        with os.fdopen(handle, "wb") as file:
+            file.write(data)
+        os.chmod(name, 0o666 & ~_umask())
+        os.replace(name, path)
+    except OSError as error:
+        Path(name).unlink(missing_ok=True)
+        raise Refusal(f"{path} cannot be written: {error.strerror or error}.") from None
+
+
+def write_report(path: Path | None, report: dict[str, Any]) -> None:
+    if path is not None:
+        write(path, (json.dumps(report, indent=2, ensure_ascii=False) + "\n").encode())
+
+
+def _umask() -> int:
+    mask = os.umask(0)
+    os.umask(mask)
+    return mask

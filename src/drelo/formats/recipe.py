@@ -1,0 +1,119 @@
+"""The recipe file: everything that a headless build needs, as JSON."""
+
+from __future__ import annotations
+
+import json
+from typing import Annotated, Any, Literal
+
+from pydantic import BaseModel, ConfigDict, Field, ValidationError
+
+from drelo.core.errors import Refusal
+from drelo.core.form.base import MAX_MARGIN, MAX_THICKNESS, Base, BaseShape
+from drelo.core.form.relief import MAX_HEIGHT
+
+MAX_BYTES = 4 * 2**20
+Colour = Annotated[str, Field(pattern=r"^#[0-9a-fA-F]{6}$", description="A colour as #rrggbb.")]
+RecipeHeight = (
+    Annotated[float, Field(ge=-MAX_HEIGHT, le=MAX_HEIGHT, allow_inf_nan=False)] | Literal["through"]
+)
+
+
+class _Strict(BaseModel):
+    model_config = ConfigDict(extra="forbid", frozen=True)
+
+
+class TraceOptions(_Strict):
+    """How a picture is traced; the options of `drelo trace`."""
+
+    mode: Literal["ink"] = "ink"
+    level: Annotated[float, Field(ge=0, le=1)] | Literal["auto"] = "auto"
+    invert: bool = False
+    speck: Annotated[float, Field(ge=0, description="px²; without it, found from the picture.")] | None = None
+    smooth: Annotated[float, Field(ge=0, le=1)] = 0.5
+    area: tuple[float, float, float, float] | None = Field(None, description="x, y, width, height in px.")
+    mm_per_px: Annotated[float, Field(gt=0, le=1000)] | None = None
+
+
+class Art(_Strict):
+    """The flat art. Width or height (mm) scale the box of what is drawn; with neither, it keeps its own size."""
+
+    file: Annotated[str, Field(min_length=1, description="SVG or picture; its path is relative to the recipe.")]
+    width: Annotated[float, Field(gt=0, le=10_000, description="mm")] | None = None
+    height: Annotated[float, Field(gt=0, le=10_000, description="mm")] | None = None
+    trace: TraceOptions = TraceOptions()
+
+
+class BaseOptions(_Strict):
+    """The plate under the art; lengths in mm."""
+
+    shape: BaseShape = "outline"
+    margin: Annotated[float, Field(ge=0, le=MAX_MARGIN)] = 3.0
+    thickness: Annotated[float, Field(gt=0, le=MAX_THICKNESS)] = 2.0
+    corner_radius: Annotated[float, Field(ge=0, le=MAX_MARGIN)] = 0.0
+    colour: Colour = "#30343b"
+
+    def to_core(self) -> Base:
+        return Base(self.shape, self.margin, self.thickness, self.corner_radius, self.colour.lower())
+
+
+class HeightRule(_Strict):
+    """What the shapes of one fill become."""
+
+    fill: Colour
+    height: Annotated[
+        RecipeHeight,
+        Field(description="mm above the base's top; negative sinks, 0 is flush, \"through\" cuts a hole."),
+    ]
+    colour: Colour | None = Field(None, description="Filament; the fill when left out.")
+    name: Annotated[str, Field(max_length=200)] = ""
+
+
+class Recipe(_Strict):
+    """A Drelo recipe, version 1."""
+
+    drelo: Literal[1]
+    units: Literal["mm"] = "mm"
+    art: Art
+    form: Literal["relief"] = "relief"
+    base: BaseOptions = BaseOptions()
+    heights: tuple[HeightRule, ...] = ()
+    default_height: RecipeHeight = 1.0
+
+
+def read_recipe(data: bytes) -> Recipe:
+    """A recipe from JSON. Raises Refusal with the path of the wrong field."""
+    if len(data) > MAX_BYTES:
+        raise Refusal(f"The recipe has more than {MAX_BYTES // 2**20} MB.")
+    try:
+        value = json.loads(data)
+    except (UnicodeDecodeError, json.JSONDecodeError, RecursionError) as error:
+        raise Refusal(f"The recipe is not valid JSON: {error}.") from None
+    if not isinstance(value, dict):
+        raise Refusal("The recipe must be a JSON object.")
+    try:
+        return Recipe.model_validate(value)
+    except ValidationError as error:
+        first = _plainest(error)
+        path = field_path(first["loc"])
+        raise Refusal(f"{path or 'recipe'}: {first['msg']}.", path) from None
+
+
+def _plainest(error: ValidationError) -> Any:
+    return error.errors(include_url=False, include_context=False, include_input=False)[0]
+
+
+def field_path(location: tuple[int | str, ...]) -> str:
+    """`heights[1].height` from a validation error's location; names of union members are left out."""
+    path = ""
+    for part in location:
+        if isinstance(part, int):
+            path += f"[{part}]"
+        elif not any(mark in part for mark in "([-") and part not in ("float", "int", "str"):
+            path += f".{part}" if path else part
+    return path
+
+
+def recipe_schema() -> dict[str, Any]:
+    """The recipe's JSON Schema, draft 2020-12."""
+    schema = Recipe.model_json_schema()
+    return {"$schema": "https://json-schema.org/draft/2020-12/schema", **schema}

@@ -1,0 +1,56 @@
+"""STL: binary out, binary and ASCII in."""
+
+from __future__ import annotations
+
+import re
+
+import numpy as np
+from numpy.typing import NDArray
+
+from drelo.core.errors import Refusal
+from drelo.core.solid.mesh import Mesh, welded
+
+MAX_BYTES = 512 * 2**20
+_RECORD = np.dtype([("normal", "<f4", 3), ("corners", "<f4", (3, 3)), ("extra", "<u2")])
+_HEADER = b"Drelo, millimetres, one sealed surface"
+_VERTEX = re.compile(rb"vertex\s+(\S+)\s+(\S+)\s+(\S+)")
+
+
+def write_stl(mesh: Mesh) -> bytes:
+    """Binary STL, mm, with unit normals."""
+    corners = mesh.vertices[mesh.faces]
+    sides = corners[:, 1:].astype(np.float64) - corners[:, :1]
+    normal = np.cross(sides[:, 0], sides[:, 1])
+    length = np.linalg.norm(normal, axis=1, keepdims=True)
+    records = np.zeros(len(corners), _RECORD)
+    records["normal"] = np.divide(normal, length, out=np.zeros_like(normal), where=length > 0)
+    records["corners"] = corners
+    return _HEADER.ljust(80, b" ") + np.uint32(len(corners)).tobytes() + records.tobytes()
+
+
+def read_stl(data: bytes) -> Mesh:
+    """A mesh with equal vertices welded. Raises Refusal when the bytes are no STL or are cut off."""
+    if len(data) > MAX_BYTES:
+        raise Refusal(f"The STL has more than {MAX_BYTES // 2**20} MB, too large to be read.")
+    if len(data) >= 84:
+        count = int(np.frombuffer(data, "<u4", 1, 80)[0])
+        if len(data) == 84 + 50 * count:
+            return welded(np.frombuffer(data, _RECORD, count, 84)["corners"])
+    if data[:5].lower() == b"solid" and b"vertex" in data:
+        return welded(_ascii(data))
+    if len(data) >= 84:
+        raise Refusal(
+            f"The STL states {count} triangles, which makes {84 + 50 * count} bytes, but has {len(data)}: "
+            "it is damaged or cut off. Export it again."
+        )
+    raise Refusal("This is not an STL file: it is too short to hold a triangle.")
+
+
+def _ascii(data: bytes) -> NDArray[np.float32]:
+    try:
+        numbers = np.array([[float(v) for v in match] for match in _VERTEX.findall(data)], np.float32)
+    except ValueError:
+        raise Refusal("The STL's text holds a coordinate that is no number. Export it again.") from None
+    if not len(numbers) or len(numbers) % 3 or b"endsolid" not in data[-400:]:
+        raise Refusal("The STL's text is cut off in the middle of a triangle. Export it again.")
+    return numbers.reshape(-1, 3, 3)

@@ -1,0 +1,169 @@
+"""3MF: written as plain XML in a zip (twice as quick as the consortium's writer), read by the consortium's library."""
+
+from __future__ import annotations
+
+import io
+import zipfile
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from typing import Any
+from xml.sax.saxutils import escape, quoteattr
+
+import lib3mf
+import numpy as np
+from numpy.typing import NDArray
+
+from drelo.core.errors import Refusal
+from drelo.core.solid.mesh import Mesh, welded
+
+MAX_UNPACKED = 1024 * 2**20
+MAX_DEPTH = 8
+_TO_MM = {"MicroMeter": 0.001, "MilliMeter": 1.0, "CentiMeter": 10.0, "Inch": 25.4, "Foot": 304.8, "Meter": 1000.0}
+
+_TYPES = (
+    '<?xml version="1.0" encoding="UTF-8"?>\n'
+    '<Types xmlns="http://schemas.openxmlformats.org/package/2006/content-types">'
+    '<Default Extension="rels" ContentType="application/vnd.openxmlformats-package.relationships+xml"/>'
+    '<Default Extension="model" ContentType="application/vnd.ms-package.3dmanufacturing-3dmodel+xml"/>'
+    "</Types>"
+)
+_RELATIONS = (
+    '<?xml version="1.0" encoding="UTF-8"?>\n'
+    '<Relationships xmlns="http://schemas.openxmlformats.org/package/2006/relationships">'
+    '<Relationship Target="/3D/3dmodel.model" Id="rel0" '
+    'Type="http://schemas.microsoft.com/3dmanufacturing/2013/01/3dmodel"/>'
+    "</Relationships>"
+)
+# A fixed date, so that the same piece gives the same bytes.
+_DATE = (1980, 1, 1, 0, 0, 0)
+
+
+@dataclass(frozen=True, eq=False)
+class Body:
+    """One filament's mesh, mm. colour: #rrggbb, or empty when a file that was read states none."""
+
+    name: str
+    colour: str
+    mesh: Mesh
+
+
+def write_3mf(bodies: Sequence[Body], metadata: Mapping[str, str] | None = None) -> bytes:
+    """A 3MF in mm: one object a body, with its name and colour, all parts of one object that is built.
+
+    metadata: names that the 3MF core specification knows (Title, Designer, Description, Copyright, LicenseTerms).
+    """
+    whole = len(bodies) + 2
+    xml = [
+        '<?xml version="1.0" encoding="UTF-8"?>\n'
+        '<model unit="millimeter" xml:lang="en-US" '
+        'xmlns="http://schemas.microsoft.com/3dmanufacturing/core/2015/02">'
+    ]
+    for name, value in {"Application": "Drelo", **(metadata or {})}.items():
+        xml.append(f"<metadata name={quoteattr(name)}>{escape(value)}</metadata>")
+    xml.append('<resources><basematerials id="1">')
+    xml += [f"<base name={quoteattr(b.name)} displaycolor={quoteattr(b.colour.upper() + 'FF')}/>" for b in bodies]
+    xml.append("</basematerials>")
+    for number, body in enumerate(bodies):
+        xml.append(f'<object id="{number + 2}" type="model" pid="1" pindex="{number}" name={quoteattr(body.name)}><mesh>')
+        xml.append(_vertices(body.mesh.vertices))
+        xml.append(_triangles(body.mesh.faces))
+        xml.append("</mesh></object>")
+    title = (metadata or {}).get("Title", "piece")
+    xml.append(f'<object id="{whole}" type="model" name={quoteattr(title)}><components>')
+    xml += [f'<component objectid="{number + 2}"/>' for number in range(len(bodies))]
+    xml.append(f'</components></object></resources><build><item objectid="{whole}"/></build></model>')
+    packed = io.BytesIO()
+    with zipfile.ZipFile(packed, "w", zipfile.ZIP_DEFLATED, compresslevel=3) as archive:
+        for name, text in (
+            ("[Content_Types].xml", _TYPES),
+            ("_rels/.rels", _RELATIONS),
+            ("3D/3dmodel.model", "".join(xml)),
+        ):
+            entry = zipfile.ZipInfo(name, _DATE)
+            entry.compress_type = zipfile.ZIP_DEFLATED
+            archive.writestr(entry, text)
+    return packed.getvalue()
+
+
+def _vertices(vertices: NDArray[np.float32]) -> str:
+    # Nine digits bring every 32-bit float back exactly.
+    rows = '<vertex x="%.9g" y="%.9g" z="%.9g"/>' * len(vertices)
+    return "<vertices>" + rows % tuple(vertices.ravel().tolist()) + "</vertices>"
+
+
+def _triangles(faces: NDArray[np.int32]) -> str:
+    rows = '<triangle v1="%d" v2="%d" v3="%d"/>' * len(faces)
+    return "<triangles>" + rows % tuple(faces.ravel().tolist()) + "</triangles>"
+
+
+def read_3mf(data: bytes) -> list[Body]:
+    """Bodies of all that the file builds, placed, in mm, equal vertices welded.
+
+    Raises Refusal when the bytes are no 3MF, damaged, or unpack to too much.
+    """
+    _check_package(data)
+    wrapper = lib3mf.get_wrapper()
+    model = wrapper.CreateModel()
+    reader = model.QueryReader("3mf")
+    try:
+        reader.ReadFromBuffer(data)
+    except lib3mf.ELib3MFException as error:
+        raise Refusal(f"The 3MF cannot be read: {error}. Export it again.") from None
+    scale = _TO_MM[model.GetUnit().name]
+    bodies: list[Body] = []
+    items = model.GetBuildItems()
+    while items.MoveNext():
+        item = items.GetCurrent()
+        _collect(model, item.GetObjectResource(), _matrix(item.GetObjectTransform()), scale, bodies, 0)
+    if not bodies:
+        raise Refusal("The 3MF builds nothing: there is no object in it.")
+    return bodies
+
+
+def _check_package(data: bytes) -> None:
+    try:
+        with zipfile.ZipFile(io.BytesIO(data)) as archive:
+            if sum(entry.file_size for entry in archive.infolist()) > MAX_UNPACKED:
+                raise Refusal(f"The 3MF unpacks to more than {MAX_UNPACKED // 2**20} MB, too large to be read.")
+    except zipfile.BadZipFile:
+        raise Refusal("This is not a 3MF file, or it is cut off. Export it again.") from None
+
+
+def _matrix(transform: Any) -> NDArray[np.float64]:
+    """Rows 0 to 2 turn, row 3 moves; shape (4, 3)."""
+    return np.array([list(row) for row in transform.Fields], np.float64)
+
+
+def _collect(
+    model: Any, item: Any, placed: NDArray[np.float64], scale: float, bodies: list[Body], depth: int
+) -> None:
+    if depth > MAX_DEPTH:
+        raise Refusal("The 3MF nests its objects too deeply to be read.")
+    if item.IsComponentsObject():
+        group = model.GetComponentsObjectByID(item.GetResourceID())
+        for i in range(group.GetComponentCount()):
+            part = group.GetComponent(i)
+            own = _matrix(part.GetTransform()) if part.HasTransform() else np.eye(4, 3)
+            moved = np.vstack([own[:3] @ placed[:3], own[3] @ placed[:3] + placed[3]])
+            _collect(model, part.GetObjectResource(), moved, scale, bodies, depth + 1)
+        return
+    if not item.IsMeshObject():
+        return
+    mesh = model.GetMeshObjectByID(item.GetResourceID())
+    points = np.array([list(v.Coordinates) for v in mesh.GetVertices()], np.float64).reshape(-1, 3)
+    faces = np.array([list(t.Indices) for t in mesh.GetTriangleIndices()], np.int64).reshape(-1, 3)
+    points = ((points @ placed[:3] + placed[3]) * scale).astype(np.float32)
+    if np.linalg.det(placed[:3]) < 0:
+        faces = faces[:, ::-1]
+    bodies.append(Body(mesh.GetName(), _colour(model, mesh), welded(points[faces])))
+
+
+def _colour(model: Any, mesh: Any) -> str:
+    resource, index, given = mesh.GetObjectLevelProperty()
+    if not given:
+        return ""
+    try:
+        colour = model.GetBaseMaterialGroupByID(resource).GetDisplayColor(index)
+    except lib3mf.ELib3MFException:
+        return ""
+    return f"#{colour.Red:02x}{colour.Green:02x}{colour.Blue:02x}"
