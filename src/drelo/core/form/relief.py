@@ -34,18 +34,18 @@ class Part:
     field: str = "heights"
 
 
-def relief(parts: Sequence[Part], base: Base, tolerance: float) -> Design:
+def relief(parts: Sequence[Part], base: Base, tolerance: float, plate: BaseGeometry | None = None) -> Design:
     """Design of a relief; later parts cover earlier ones.
 
-    tolerance: mm, for the curves of the base. Raises Refusal with the field's path.
+    tolerance: mm, for the curves of the base. plate: the base's footprint, when it is known already. Raises Refusal with the field's path.
     """
-    drawn = [p for p in parts if not p.shape.is_empty and p.shape.area > 0]
-    if not drawn:
+    drawn = list(parts)
+    if not any(p.shape.area > 0 for p in drawn):
         raise Refusal("The art is empty: there is no closed outline to raise.", "art")
     for part in drawn:
         _check(part, base)
-    art = shapely.union_all([p.shape for p in drawn])
-    plate = base_plate(base, art, tolerance)
+    if plate is None:
+        plate = base_plate(base, shapely.union_all([p.shape for p in drawn]), tolerance)
     thickness = base.thickness if base.shape != "none" else 0.0
     remarks = [_overhang(drawn, plate)] if base.shape != "none" else []
     if base.shape == "none" and any(p.height in (0, "through") for p in drawn):

@@ -1,0 +1,116 @@
+"""The piece document: all that the maker decided, and nothing that can be computed."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import BaseModel, ConfigDict, Field
+
+from drelo.core.form.base import MAX_MARGIN, MAX_THICKNESS, BaseShape
+from drelo.core.form.relief import MAX_HEIGHT
+from drelo.core.trace.ink import InkSettings
+
+MAX_SIZE = 2000.0
+MAX_FILAMENTS = 16
+
+Colour = Annotated[str, Field(pattern=r"^#[0-9a-f]{6}$")]
+Identifier = Annotated[str, Field(pattern=r"^[A-Za-z0-9_-]{1,40}$")]
+Name = Annotated[str, Field(max_length=120)]
+RegionHeight = Annotated[float, Field(ge=-MAX_HEIGHT, le=MAX_HEIGHT, allow_inf_nan=False)] | Literal["through"]
+Point = tuple[float, float]
+Box = tuple[float, float, float, float]
+
+
+class Frozen(BaseModel):
+    model_config = ConfigDict(frozen=True, extra="forbid")
+
+
+class Source(Frozen):
+    """A picture: the hash of its bytes, what its file was called, and its upright size in px."""
+
+    id: Identifier
+    asset: Annotated[str, Field(pattern=r"^[0-9a-f]{64}$")]
+    name: Name
+    width: Annotated[int, Field(gt=0)]
+    height: Annotated[int, Field(gt=0)]
+
+
+class TraceSettings(Frozen):
+    """Mode ink. level 0..1 and speck px² are found when left out."""
+
+    level: Annotated[float, Field(ge=0, le=1)] | None = None
+    invert: bool = False
+    speck: Annotated[float, Field(ge=0, le=1e9)] | None = None
+    smooth: Annotated[float, Field(ge=0, le=1)] = 0.5
+
+    def to_core(self) -> InkSettings:
+        return InkSettings(self.level, self.invert, self.speck, self.smooth)
+
+
+class Size(Frozen):
+    """The art's box: one side typed, the other follows."""
+
+    side: Literal["width", "height"] = "width"
+    mm: Annotated[float, Field(gt=0.5, le=MAX_SIZE)] = 60.0
+
+
+class Mark(Frozen):
+    """How a region is recognised again: a point inside it and its box, both in px of its picture."""
+
+    anchor: Point
+    box: Box
+
+
+class RegionChoice(Frozen):
+    """What the maker decided for one region; what is left out follows the piece."""
+
+    id: Identifier
+    mark: Mark
+    height: RegionHeight | None = None
+    filament: Identifier | None = None
+    name: Name | None = None
+
+
+class Filament(Frozen):
+    id: Identifier
+    name: Name
+    colour: Colour
+
+
+class BasePlate(Frozen):
+    """Lengths in mm."""
+
+    shape: BaseShape = "outline"
+    margin: Annotated[float, Field(ge=0, le=MAX_MARGIN)] = 3.0
+    thickness: Annotated[float, Field(gt=0, le=MAX_THICKNESS)] = 2.0
+    corner_radius: Annotated[float, Field(ge=0, le=MAX_MARGIN)] = 4.0
+    filament: Identifier = "night"
+
+
+FILAMENTS = (
+    Filament(id="night", name="Night", colour="#2e3a4d"),
+    Filament(id="cream", name="Cream", colour="#efe3c8"),
+    Filament(id="moss", name="Moss", colour="#b9c24a"),
+    Filament(id="leaf", name="Leaf", colour="#3f6b3a"),
+    Filament(id="clay", name="Clay", colour="#c26a4a"),
+)
+
+
+class Document(Frozen):
+    """One piece. Heights in mm above the base's top."""
+
+    version: Literal[1] = 1
+    source: Source | None = None
+    trace: TraceSettings = TraceSettings()
+    size: Size = Size()
+    form: Literal["relief"] = "relief"
+    base: BasePlate = BasePlate()
+    regions: tuple[RegionChoice, ...] = ()
+    default_height: RegionHeight = 1.2
+    default_filament: Identifier = "cream"
+    filaments: Annotated[tuple[Filament, ...], Field(min_length=1, max_length=MAX_FILAMENTS)] = FILAMENTS
+    units: Literal["mm", "inch"] = "mm"
+
+    def filament(self, identifier: str) -> Filament:
+        """The filament of that name, else the first one."""
+        return next((f for f in self.filaments if f.id == identifier), self.filaments[0])

@@ -1,0 +1,176 @@
+"""Edits: every change to a piece is one of these, and `apply` is the only way to make it."""
+
+from __future__ import annotations
+
+from typing import Annotated, Any, Literal, TypeVar
+
+from pydantic import Field, TypeAdapter, ValidationError
+
+from drelo.core.errors import Refusal
+from drelo.core.form.base import MAX_MARGIN, MAX_THICKNESS, BaseShape
+from drelo.core.piece.document import (
+    BasePlate,
+    Colour,
+    Document,
+    Filament,
+    Frozen,
+    Identifier,
+    Mark,
+    Name,
+    RegionChoice,
+    RegionHeight,
+    Size,
+    Source,
+    TraceSettings,
+)
+
+MAX_PICKED = 5000
+T = TypeVar("T", bound=Frozen)
+
+
+class PutPicture(Frozen):
+    """Take a picture as the piece's source; what was decided for regions waits for shapes in the same places."""
+
+    do: Literal["put-picture"] = "put-picture"
+    source: Source
+
+
+class SetTrace(Frozen):
+    """Trace again with other settings; only those that are given change, null lets Drelo find it."""
+
+    do: Literal["set-trace"] = "set-trace"
+    level: Annotated[float, Field(ge=0, le=1)] | None = None
+    invert: bool | None = None
+    speck: Annotated[float, Field(ge=0, le=1e9)] | None = None
+    smooth: Annotated[float, Field(ge=0, le=1)] | None = None
+
+
+class SetSize(Frozen):
+    do: Literal["set-size"] = "set-size"
+    size: Size
+
+
+class SetBase(Frozen):
+    """Only the values that are given change. Lengths in mm."""
+
+    do: Literal["set-base"] = "set-base"
+    shape: BaseShape | None = None
+    margin: Annotated[float, Field(ge=0, le=MAX_MARGIN)] | None = None
+    thickness: Annotated[float, Field(gt=0, le=MAX_THICKNESS)] | None = None
+    corner_radius: Annotated[float, Field(ge=0, le=MAX_MARGIN)] | None = None
+    filament: Identifier | None = None
+
+
+class Picked(Frozen):
+    """A region as the flat view names it."""
+
+    id: Identifier
+    mark: Mark
+
+
+class SetRegions(Frozen):
+    """Height, filament or name of one or several regions; only the values that are given change."""
+
+    do: Literal["set-regions"] = "set-regions"
+    picked: Annotated[tuple[Picked, ...], Field(min_length=1, max_length=MAX_PICKED)]
+    height: RegionHeight | None = None
+    filament: Identifier | None = None
+    name: Name | None = None
+
+
+class SetDefaults(Frozen):
+    """Height and filament of regions for which nothing was decided."""
+
+    do: Literal["set-defaults"] = "set-defaults"
+    height: RegionHeight | None = None
+    filament: Identifier | None = None
+
+
+class SetFilament(Frozen):
+    """Change a filament, or add one with a new id."""
+
+    do: Literal["set-filament"] = "set-filament"
+    id: Identifier
+    name: Name
+    colour: Colour
+
+
+class SetUnits(Frozen):
+    do: Literal["set-units"] = "set-units"
+    units: Literal["mm", "inch"]
+
+
+Edit = Annotated[
+    PutPicture | SetTrace | SetSize | SetBase | SetRegions | SetDefaults | SetFilament | SetUnits,
+    Field(discriminator="do"),
+]
+EDIT: TypeAdapter[Edit] = TypeAdapter(Edit)
+
+
+def apply(document: Document, edit: Edit) -> Document:
+    """The document after an edit. Raises Refusal when a value is out of its range or names nothing."""
+    match edit:
+        case PutPicture(source=source):
+            return _with(document, source=source)
+        case SetTrace():
+            return _with(document, trace=_checked(TraceSettings, {**document.trace.model_dump(), **_given(edit)}, "trace"))
+        case SetSize(size=size):
+            return _with(document, size=size)
+        case SetBase():
+            _known(document, edit.filament)
+            return _with(document, base=_checked(BasePlate, {**document.base.model_dump(), **_given(edit)}, "base"))
+        case SetRegions():
+            _known(document, edit.filament)
+            return _with(document, regions=_decided(document.regions, edit))
+        case SetDefaults():
+            _known(document, edit.filament)
+            names = {"height": "default_height", "filament": "default_filament"}
+            return _with(document, **{names[k]: v for k, v in _given(edit).items()})
+        case SetFilament():
+            return _with(document, filaments=_spools(document.filaments, edit))
+        case SetUnits(units=units):
+            return _with(document, units=units)
+
+
+def _given(edit: Frozen) -> dict[str, Any]:
+    return edit.model_dump(exclude_unset=True, exclude={"do", "picked"})
+
+
+def _with(document: Document, **changes: Any) -> Document:
+    return _checked(Document, {**document.model_dump(), **{k: _plain(v) for k, v in changes.items()}}, "")
+
+
+def _plain(value: Any) -> Any:
+    if isinstance(value, Frozen):
+        return value.model_dump()
+    return [_plain(v) for v in value] if isinstance(value, tuple | list) else value
+
+
+def _checked(kind: type[T], values: dict[str, Any], field: str) -> T:
+    try:
+        return kind.model_validate(values)
+    except ValidationError as error:
+        first = error.errors()[0]
+        path = ".".join([field] * bool(field) + [str(p) for p in first["loc"]])
+        raise Refusal(f"{first['msg']}.", path) from None
+
+
+def _known(document: Document, filament: str | None) -> None:
+    if filament is not None and all(f.id != filament for f in document.filaments):
+        raise Refusal("The piece has no filament of that name.", "filament")
+
+
+def _decided(choices: tuple[RegionChoice, ...], edit: SetRegions) -> tuple[RegionChoice, ...]:
+    given = _given(edit)
+    result = {c.id: c for c in choices}
+    for picked in edit.picked:
+        before = result.get(picked.id, RegionChoice(id=picked.id, mark=picked.mark))
+        result[picked.id] = before.model_copy(update={**given, "mark": picked.mark})
+    return tuple(result.values())
+
+
+def _spools(filaments: tuple[Filament, ...], edit: SetFilament) -> tuple[Filament, ...]:
+    new = Filament(id=edit.id, name=edit.name, colour=edit.colour)
+    if any(f.id == edit.id for f in filaments):
+        return tuple(new if f.id == edit.id else f for f in filaments)
+    return (*filaments, new)
