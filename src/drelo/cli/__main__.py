@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 import argparse
+import importlib
 import sys
 
-from drelo.cli import build, check, trace
 from drelo.core.errors import Refusal
 
 DONE, REFUSED = 0, 1
@@ -13,13 +13,20 @@ DONE, REFUSED = 0, 1
 
 def main(words: list[str] | None = None) -> int:
     """Run one command; 0 done, 1 the input was refused, 2 the call's words are off."""
+    words = sys.argv[1:] if words is None else words
     parser = argparse.ArgumentParser(prog="drelo", description="From a picture to a sealed solid.")
     commands = parser.add_subparsers(dest="command", required=True, metavar="COMMAND")
-    for name, module, summary in (
-        ("trace", trace, "picture to closed profiles (SVG)"),
-        ("build", build, "recipe to solid (STL or 3MF)"),
-        ("check", check, "is a mesh file sealed?"),
+    for name, summary in (
+        ("start", "the web application with its database"),
+        ("trace", "picture to closed profiles (SVG)"),
+        ("build", "recipe to solid (STL or 3MF)"),
+        ("check", "is a mesh file sealed?"),
     ):
+        # Only the command that is called is imported: the headless ones want no database and no web.
+        if words[:1] != [name] and words[:1] not in ([], ["-h"], ["--help"]):
+            commands.add_parser(name)
+            continue
+        module = importlib.import_module(f"drelo.cli.{name}")
         sub = commands.add_parser(name, help=summary, description=module.__doc__)
         module.add_arguments(sub)
         sub.set_defaults(run=module.run)

@@ -1,0 +1,58 @@
+"""The demo pieces, laid out once."""
+
+from __future__ import annotations
+
+import json
+from pathlib import Path
+
+from drelo.core.picture.decode import decode
+from drelo.core.piece.document import Document, Mark, RegionChoice, Source
+from drelo.core.piece.evaluate import Evaluation, FlatRegion
+from drelo.core.piece.memo import Memo
+from drelo.store.blobs import Assets
+from drelo.store.pieces import Pieces
+
+DEMO = Path(__file__).resolve().parents[3] / "demo"
+
+
+def seed(pieces: Pieces, assets: Assets, folder: Path = DEMO) -> int:
+    """Lay out every demo piece that was never laid out before; how many. A maker's changes are never touched."""
+    listing = folder / "pieces.json"
+    if not listing.exists():
+        return 0
+    known = pieces.seeded()
+    added = 0
+    for entry in json.loads(listing.read_text(encoding="utf-8")):
+        if entry["key"] in known:
+            continue
+        data = (folder / entry["picture"]).read_bytes()
+        pieces.create(entry["name"], _document(entry, data, assets), demo=entry["key"])
+        added += 1
+    return added
+
+
+def _document(entry: dict, data: bytes, assets: Assets) -> Document:  # type: ignore[type-arg]
+    picture = decode(data)
+    sha256 = assets.put(data, picture.media_type)
+    source = Source(
+        id=f"s{sha256[:10]}", asset=sha256, name=entry["picture"].split("/")[-1], width=picture.width, height=picture.height
+    )
+    document = Document.model_validate({**entry.get("document", {}), "source": source.model_dump()})
+    flat = Evaluation(lambda _: data, Memo()).flat(document)
+    choices = [
+        choice
+        for number, rule in enumerate(entry.get("regions", []))
+        for choice in _choices(number, rule, source, flat.regions)
+    ]
+    return document.model_copy(update={"regions": tuple(choices)})
+
+
+def _choices(number: int, rule: dict, source: Source, regions: tuple[FlatRegion, ...]) -> list[RegionChoice]:  # type: ignore[type-arg]
+    """A rule names a region by a point inside its box, as shares of the picture; the smallest box wins."""
+    x, y = rule["at"][0] * source.width, rule["at"][1] * source.height
+    holding = [r for r in regions if r.mark.box[0] <= x <= r.mark.box[2] and r.mark.box[1] <= y <= r.mark.box[3]]
+    if not holding:
+        return []
+    found = min(holding, key=lambda r: r.area)
+    wanted = {k: v for k, v in rule.items() if k != "at"}
+    return [RegionChoice(id=f"d{number}", mark=Mark(anchor=found.mark.anchor, box=found.mark.box), **wanted)]

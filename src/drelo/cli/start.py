@@ -1,0 +1,136 @@
+"""`drelo start`: database, migrations, demo data, workers, web application."""
+
+from __future__ import annotations
+
+import argparse
+import fcntl
+import os
+import signal
+import socket
+import sys
+import threading
+import time
+import urllib.request
+from collections.abc import Iterator
+from contextlib import ExitStack, contextmanager
+from pathlib import Path
+from types import FrameType
+
+from waitress.server import create_server
+
+from drelo.cli.seed import seed
+from drelo.core.errors import Refusal
+from drelo.store.blobs import Assets, DerivedBytes
+from drelo.store.database import engine_for, migrate, sessions
+from drelo.store.pieces import Pieces
+from drelo.store.server import Server, ServerError, create_database
+from drelo.web.app import FRONT_END, create_app
+from drelo.web.bench import Bench
+from drelo.work.pool import Pool
+
+ROOT = Path(__file__).resolve().parents[3]
+DATA_VARIABLE = "DRELO_DATA"
+DATABASE = "drelo"
+PORT = 8137
+THREADS = 12
+ANSWER_SECONDS = 30.0
+
+
+def add_arguments(parser: argparse.ArgumentParser) -> None:
+    parser.add_argument("--port", type=int, default=PORT, metavar="N", help=f"port on 127.0.0.1, else {PORT}")
+    parser.add_argument("--empty", action="store_true", help="without the demo pieces")
+
+
+def run(args: argparse.Namespace) -> None:
+    """Start everything, and end everything that was started on Ctrl+C. Raises Refusal naming the step that failed."""
+    folder = Path(os.environ.get(DATA_VARIABLE) or ROOT / "data").resolve()
+    if not 0 < args.port < 65536:
+        raise Refusal("--port must be a number from 1 to 65535.")
+    _port_is_free(args.port)
+    signal.signal(signal.SIGTERM, _as_interrupt)
+    with ExitStack() as stack:
+        stack.enter_context(_alone(folder))
+        begin = time.monotonic()
+        say("database: starting")
+        address = _step("database", lambda: stack.enter_context(Server(folder)))
+        _step("database", lambda: create_database(address, DATABASE))
+        engine = engine_for(address.url(DATABASE))
+        stack.callback(engine.dispose)
+        _step("migrations", lambda: migrate(engine))
+        say("database: ready")
+        pool = Pool()
+        stack.callback(pool.close)
+        pool.warm()
+        maker = sessions(engine)
+        bench = Bench(Pieces(maker), Assets(maker), DerivedBytes(maker), pool)
+        if not args.empty:
+            added = _step("demo", lambda: seed(bench.pieces, bench.assets))
+            if added:
+                say(f"demo: {added} pieces laid out")
+        server = _step(
+            "web",
+            lambda: create_server(
+                create_app(bench, FRONT_END), host="127.0.0.1", port=args.port, threads=THREADS, ident="drelo"
+            ),
+        )
+        stack.callback(server.close)
+        threading.Thread(target=_announce, args=(args.port, begin), daemon=True).start()
+        try:
+            server.run()
+        except KeyboardInterrupt:
+            pass
+        say("stopping")
+
+
+def say(text: str) -> None:
+    print(text, flush=True)
+
+
+def _step(name: str, action):  # type: ignore[no-untyped-def]
+    try:
+        return action()
+    except (ServerError, OSError) as error:
+        raise Refusal(f"{name} failed: {error}") from None
+
+
+def _as_interrupt(number: int, frame: FrameType | None) -> None:
+    raise KeyboardInterrupt
+
+
+def _announce(port: int, begin: float) -> None:
+    address = f"http://127.0.0.1:{port}"
+    while time.monotonic() - begin < ANSWER_SECONDS:
+        try:
+            with urllib.request.urlopen(f"{address}/api/health", timeout=2):
+                say(f"Drelo answers at {address} (Ctrl+C ends it)")
+                return
+        except OSError:
+            time.sleep(0.05)
+    print("web failed: no answer on its own address", file=sys.stderr, flush=True)
+
+
+def _port_is_free(port: int) -> None:
+    with socket.socket() as probe:
+        probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+        try:
+            probe.bind(("127.0.0.1", port))
+        except OSError as error:
+            raise Refusal(f"Port {port} cannot be used ({error.strerror}). Choose another with --port N.") from None
+
+
+@contextmanager
+def _alone(folder: Path) -> Iterator[None]:
+    """Only one copy works on a data folder."""
+    try:
+        folder.mkdir(parents=True, exist_ok=True)
+        lock = (folder / "lock").open("w")
+    except OSError as error:
+        raise Refusal(f"The data folder {folder} cannot be used: {error.strerror}. Set {DATA_VARIABLE}.") from None
+    with lock:
+        try:
+            fcntl.flock(lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
+        except OSError:
+            raise Refusal(
+                f"Another Drelo works on the data folder {folder}. Stop it, or set {DATA_VARIABLE} to another folder."
+            ) from None
+        yield

@@ -1,0 +1,88 @@
+"""Tables. Times are UTC; large bytes stand in tables of their own."""
+
+from __future__ import annotations
+
+from datetime import UTC, datetime
+from typing import Any
+
+from sqlalchemy import JSON, ForeignKey, Index, LargeBinary, MetaData, String
+from sqlalchemy.dialects.mysql import DATETIME, LONGBLOB
+from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
+
+_OPTIONS = {"mysql_engine": "InnoDB", "mysql_charset": "utf8mb4", "mysql_collate": "utf8mb4_unicode_ci"}
+_Moment = DATETIME(fsp=6)
+_Blob = LargeBinary().with_variant(LONGBLOB(), "mysql", "mariadb")
+
+
+def now() -> datetime:
+    """The present moment in UTC, without a zone, as MariaDB keeps it."""
+    return datetime.now(UTC).replace(tzinfo=None)
+
+
+class Base(DeclarativeBase):
+    metadata = MetaData(
+        naming_convention={
+            "ix": "ix_%(column_0_label)s",
+            "uq": "uq_%(table_name)s_%(column_0_name)s",
+            "fk": "fk_%(table_name)s_%(column_0_name)s_%(referred_table_name)s",
+            "pk": "pk_%(table_name)s",
+        }
+    )
+
+
+class Piece(Base):
+    """One thing being made.
+
+    current: the revision that is shown; tip: the newest one that redo can reach.
+    demo: which demo piece it was seeded as; such a one is never seeded again, kept or deleted.
+    """
+
+    __tablename__ = "piece"
+    __table_args__ = _OPTIONS
+
+    id: Mapped[str] = mapped_column(String(22), primary_key=True)
+    name: Mapped[str] = mapped_column(String(200))
+    current: Mapped[int | None] = mapped_column(ForeignKey("revision.id", use_alter=True))
+    tip: Mapped[int | None] = mapped_column(ForeignKey("revision.id", use_alter=True))
+    demo: Mapped[str | None] = mapped_column(String(60), unique=True)
+    created: Mapped[datetime] = mapped_column(_Moment, default=now)
+    updated: Mapped[datetime] = mapped_column(_Moment, default=now)
+    deleted: Mapped[datetime | None] = mapped_column(_Moment)
+
+
+class Revision(Base):
+    """One state of a piece; only ever added. `edit` led from `parent` to `document`."""
+
+    __tablename__ = "revision"
+    __table_args__ = (Index("ix_revision_piece_id", "piece_id"), _OPTIONS)
+
+    id: Mapped[int] = mapped_column(primary_key=True, autoincrement=True)
+    piece_id: Mapped[str] = mapped_column(ForeignKey("piece.id", ondelete="CASCADE"))
+    parent: Mapped[int | None] = mapped_column(ForeignKey("revision.id"))
+    edit: Mapped[dict[str, Any] | None] = mapped_column(JSON)
+    document: Mapped[dict[str, Any]] = mapped_column(JSON)
+    created: Mapped[datetime] = mapped_column(_Moment, default=now)
+
+
+class Asset(Base):
+    """Bytes that a maker brought, stored once by their SHA-256."""
+
+    __tablename__ = "asset"
+    __table_args__ = _OPTIONS
+
+    sha256: Mapped[str] = mapped_column(String(64), primary_key=True)
+    media_type: Mapped[str] = mapped_column(String(60))
+    data: Mapped[bytes] = mapped_column(_Blob)
+    created: Mapped[datetime] = mapped_column(_Moment, default=now)
+
+
+class Derived(Base):
+    """Bytes that can be computed again; may be emptied at any time."""
+
+    __tablename__ = "derived"
+    __table_args__ = _OPTIONS
+
+    key: Mapped[str] = mapped_column(String(64), primary_key=True)
+    media_type: Mapped[str] = mapped_column(String(60))
+    data: Mapped[bytes] = mapped_column(_Blob)
+    created: Mapped[datetime] = mapped_column(_Moment, default=now)

@@ -1,0 +1,40 @@
+"""The application factory."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from flask_openapi3 import Info, OpenAPI
+
+from drelo.core.picture.decode import MAX_BYTES
+from drelo.web import edits, pages, pieces, problems, security
+from drelo.web.bench import Bench, attach
+from drelo.web.schemas import Problem
+
+# Room for the form around the largest picture.
+FORM_BYTES = 64 * 2**10
+FRONT_END = Path(__file__).resolve().parents[3] / "frontend" / "dist"
+
+
+def create_app(bench: Bench, dist: Path = FRONT_END) -> OpenAPI:
+    """The WSGI application.
+
+    bench: repositories and workers. dist: the built front end.
+    """
+    app = OpenAPI(
+        __name__,
+        info=Info(title="Drelo", version="1"),
+        doc_ui=False,
+        static_folder=None,
+        validation_error_status=422,
+        validation_error_model=Problem,
+        validation_error_callback=problems.invalid,
+    )
+    app.config["MAX_CONTENT_LENGTH"] = MAX_BYTES + FORM_BYTES
+    attach(app, bench)
+    security.install(app)
+    problems.install(app)
+    app.register_api(pieces.blueprint)
+    app.register_api(edits.blueprint)
+    app.register_blueprint(pages.pages(dist))
+    return app

@@ -1,0 +1,190 @@
+"""Blueprint: changes to a piece, previews, and the solid."""
+
+from __future__ import annotations
+
+import hashlib
+import json
+import re
+import unicodedata
+
+from flask import Response, make_response
+from flask_openapi3 import APIBlueprint, Tag
+
+from drelo.core.piece.document import Document
+from drelo.core.piece.edits import apply
+from drelo.store.pieces import Conflict, State
+from drelo.web import intake
+from drelo.web.bench import bench
+from drelo.web.problems import answer
+from drelo.web.replies import bench_reply, reply, unchanging
+from drelo.web.schemas import (
+    AssetPath,
+    BenchOut,
+    ConflictProblem,
+    EditRequest,
+    FilePath,
+    FileQuery,
+    FlatOut,
+    OnRevision,
+    PieceOut,
+    PiecePath,
+    PictureForPiece,
+    Problem,
+    SolidPath,
+    TakeAwayOut,
+    TakeAwayRequest,
+)
+from drelo.work import tasks
+
+blueprint = APIBlueprint(
+    "edits", __name__, url_prefix="/api", abp_tags=[Tag(name="bench")], abp_responses={404: Problem, 422: Problem}
+)
+GLB = "model/gltf-binary"
+_CHANGES = {200: BenchOut, 409: ConflictProblem}
+
+
+@blueprint.post("/pieces/<piece_id>/edits", operation_id="editPiece", responses=_CHANGES)
+def edit_piece(path: PiecePath, body: EditRequest) -> Response:
+    """Make an edit. It is worked out first, so that one that leaves nothing is refused and not stored."""
+    try:
+        state = bench().pieces.get(path.piece_id)
+        if state.revision != body.revision:
+            raise Conflict(state)
+        document = apply(state.document, body.edit)
+        flat = bench().flat(path.piece_id, document)
+        state = bench().pieces.edit(path.piece_id, body.revision, body.edit, lambda _: document)
+    except Conflict as conflict:
+        return _conflict(conflict)
+    return bench_reply(state, flat)
+
+
+@blueprint.post("/pieces/<piece_id>/picture", operation_id="putPicture", responses={**_CHANGES, 413: Problem})
+def put_picture(path: PiecePath, form: PictureForPiece) -> Response:
+    """Take another picture for the piece."""
+    try:
+        state = bench().pieces.get(path.piece_id)
+        if state.revision != form.revision:
+            raise Conflict(state)
+        picture = intake.look_at(bench(), form.picture)
+        document, flat = intake.trial(bench(), path.piece_id, state.document, picture)
+        bench().assets.put(picture.data, picture.media_type)
+        state = bench().pieces.edit(path.piece_id, form.revision, picture.edit, lambda _: document)
+    except Conflict as conflict:
+        return _conflict(conflict)
+    return bench_reply(state, flat)
+
+
+@blueprint.post("/pieces/<piece_id>/undo", operation_id="undo", responses=_CHANGES)
+def undo(path: PiecePath, body: OnRevision) -> Response:
+    """One step back."""
+    try:
+        state = bench().pieces.undo(path.piece_id, body.revision)
+    except Conflict as conflict:
+        return _conflict(conflict)
+    return bench_reply(state, bench().flat(state.id, state.document))
+
+
+@blueprint.post("/pieces/<piece_id>/redo", operation_id="redo", responses=_CHANGES)
+def redo(path: PiecePath, body: OnRevision) -> Response:
+    """One step forward again."""
+    try:
+        state = bench().pieces.redo(path.piece_id, body.revision)
+    except Conflict as conflict:
+        return _conflict(conflict)
+    return bench_reply(state, bench().flat(state.id, state.document))
+
+
+@blueprint.post("/pieces/<piece_id>/preview", operation_id="previewFlat", responses={200: FlatOut, 409: Problem})
+def preview_flat(path: PiecePath, body: EditRequest) -> Response:
+    """The flat view as an edit would make it; nothing is stored. A newer preview supersedes this one."""
+    document = apply(bench().pieces.at(path.piece_id, body.revision), body.edit)
+    return reply(FlatOut.of(bench().flat(path.piece_id, document, lane="flat")))
+
+
+@blueprint.post("/pieces/<piece_id>/solid", operation_id="previewSolid", responses={200: None, 409: Problem})
+def preview_solid(path: PiecePath, body: EditRequest) -> Response:
+    """The solid as an edit would make it (binary glTF); nothing is stored. A newer preview supersedes this one."""
+    document = apply(bench().pieces.at(path.piece_id, body.revision), body.edit)
+    return _glb(bench().work(path.piece_id, tasks.solid, document, lane="solid"))
+
+
+@blueprint.get("/pieces/<piece_id>/solid/<int:revision>", operation_id="solid", responses={200: None})
+def solid(path: SolidPath) -> Response:
+    """The solid of a revision (binary glTF)."""
+    document = bench().pieces.at(path.piece_id, path.revision)
+    response = _glb(bench().work(path.piece_id, tasks.solid, document))
+    response.headers["Cache-Control"] = "private, max-age=86400"
+    return response
+
+
+@blueprint.post("/pieces/<piece_id>/take-away", operation_id="takeAway", responses={200: TakeAwayOut})
+def take_away(path: PiecePath, body: TakeAwayRequest) -> Response:
+    """Build, write, read back and check a file; its address stays good until the store is emptied."""
+    document = bench().pieces.at(path.piece_id, body.revision)
+    title = bench().pieces.get(path.piece_id).name
+    file = bench().work(path.piece_id, tasks.take_away, document, body.kind, body.fineness, title)
+    key = _key(document, body.kind, body.fineness, title)
+    bench().derived.put(key, file.data, file.media_type)
+    name = f"{file_name(title)}.{file.suffix}"
+    return reply(TakeAwayOut.of(file, f"/api/files/{key}?name={name}", name))
+
+
+@blueprint.get("/files/<key>", operation_id="file", responses={200: None})
+def file(path: FilePath, query: FileQuery) -> Response:
+    """A file that was built."""
+    found = bench().derived.get(path.key)
+    if found is None:
+        return _gone("The file is no longer kept. Take it away once more.")
+    response = unchanging(*found)
+    stem, _, suffix = query.name.rpartition(".")
+    response.headers["Content-Disposition"] = f'attachment; filename="{file_name(stem)}.{file_name(suffix)}"'
+    return response
+
+
+@blueprint.get("/assets/<sha256>", operation_id="underlay", responses={200: None})
+def underlay(path: AssetPath) -> Response:
+    """A picture, upright, as the underlay shows it."""
+    key = hashlib.sha256(f"underlay 1 {path.sha256}".encode()).hexdigest()
+    found = bench().derived.get(key)
+    if found is None:
+        data = bench().assets.get(path.sha256)
+        if data is None:
+            return _gone("There is no such picture.")
+        found = bench().pool.run(path.sha256, tasks.underlay, data)
+        bench().derived.put(key, *found)
+    return unchanging(*found)
+
+
+def file_name(text: str) -> str:
+    """A name that is safe on every system: letters, digits, dashes."""
+    plain = unicodedata.normalize("NFKD", text).encode("ascii", "ignore").decode()
+    return re.sub(r"[^A-Za-z0-9]+", "-", plain).strip("-").lower()[:60] or "piece"
+
+
+def _key(document: Document, kind: str, fineness: str, title: str) -> str:
+    content = json.dumps([document.model_dump(mode="json"), kind, fineness, title], sort_keys=True)
+    return hashlib.sha256(f"file 1 {content}".encode()).hexdigest()
+
+
+def _glb(data: bytes) -> Response:
+    response = make_response(data)
+    response.content_type = GLB
+    return response
+
+
+def _gone(detail: str) -> Response:
+    return answer(Problem(title="Not Found", status=404, detail=detail))
+
+
+def _conflict(conflict: Conflict) -> Response:
+    state: State = conflict.state
+    flat = FlatOut.of(bench().flat(state.id, state.document))
+    return answer(
+        ConflictProblem(
+            type="/problems/changed",
+            title="Conflict",
+            status=409,
+            detail="The piece was changed elsewhere in the meantime. What stands now is shown; make the change again.",
+            bench=BenchOut(piece=PieceOut.of(state), flat=flat),
+        )
+    )

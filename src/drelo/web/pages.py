@@ -1,0 +1,46 @@
+"""Blueprint: the front end's files, the API's description, and a sign of life."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from flask import Blueprint, Response, abort, current_app, send_from_directory
+from flask_openapi3 import OpenAPI
+
+from drelo.web.replies import FOREVER, reply
+from drelo.web.schemas import Health
+
+
+def pages(dist: Path) -> Blueprint:
+    """dist: the folder of the built front end."""
+    blueprint = Blueprint("pages", __name__)
+
+    @blueprint.get("/api/health")
+    def health() -> Response:
+        return reply(Health())
+
+    @blueprint.get("/api/openapi.json")
+    def description() -> Response:
+        app = current_app
+        assert isinstance(app, OpenAPI)
+        return app.json.response(app.api_doc)
+
+    @blueprint.get("/assets/<path:name>")
+    def asset(name: str) -> Response:
+        response = send_from_directory(dist / "assets", name)
+        # The build puts a hash of the content into every name.
+        response.headers["Cache-Control"] = FOREVER
+        return response
+
+    @blueprint.get("/")
+    @blueprint.get("/<path:name>")
+    def page(name: str = "") -> Response:
+        if name.startswith("api/"):
+            abort(404, "There is no such address.")
+        if name and (dist / name).is_file():
+            return send_from_directory(dist, name)
+        response = send_from_directory(dist, "index.html")
+        response.headers["Cache-Control"] = "no-cache"
+        return response
+
+    return blueprint

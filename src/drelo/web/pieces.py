@@ -1,0 +1,94 @@
+"""Blueprint: pieces as a whole."""
+
+from __future__ import annotations
+
+from flask import Response, make_response
+from flask_openapi3 import APIBlueprint, Tag
+
+from drelo.core.piece.document import Document
+from drelo.formats.thumbnail import thumbnail
+from drelo.web import intake
+from drelo.web.bench import bench
+from drelo.web.replies import bench_reply, reply, unchanging
+from drelo.web.schemas import (
+    BenchOut,
+    NewPiece,
+    PieceCard,
+    PieceList,
+    PieceOut,
+    PiecePath,
+    PictureForm,
+    Problem,
+    Rename,
+    SolidPath,
+)
+
+blueprint = APIBlueprint(
+    "pieces",
+    __name__,
+    url_prefix="/api/pieces",
+    abp_tags=[Tag(name="pieces")],
+    abp_responses={404: Problem, 422: Problem},
+)
+
+
+@blueprint.get("", operation_id="listPieces", responses={200: PieceList})
+def list_pieces() -> Response:
+    """Pieces, the last changed first."""
+    return reply(PieceList(pieces=[PieceCard.of(s) for s in bench().pieces.all()]))
+
+
+@blueprint.post("", operation_id="newPiece", responses={200: PieceOut})
+def new_piece(body: NewPiece) -> Response:
+    """An empty piece."""
+    return reply(PieceOut.of(bench().pieces.create(body.name, Document())))
+
+
+@blueprint.post("/from-picture", operation_id="beginWithPicture", responses={200: BenchOut, 413: Problem})
+def begin_with_picture(form: PictureForm) -> Response:
+    """A piece that begins with a picture; nothing is stored when the picture cannot be used."""
+    picture = intake.look_at(bench(), form.picture)
+    document, flat = intake.trial(bench(), "intake", Document(), picture)
+    bench().assets.put(picture.data, picture.media_type)
+    return bench_reply(bench().pieces.create(picture.title, document), flat)
+
+
+@blueprint.get("/<piece_id>", operation_id="openPiece", responses={200: BenchOut})
+def open_piece(path: PiecePath) -> Response:
+    """A piece and its flat view."""
+    state = bench().pieces.get(path.piece_id)
+    return bench_reply(state, bench().flat(state.id, state.document))
+
+
+@blueprint.patch("/<piece_id>", operation_id="renamePiece", responses={200: PieceOut})
+def rename_piece(path: PiecePath, body: Rename) -> Response:
+    """Another name."""
+    return reply(PieceOut.of(bench().pieces.rename(path.piece_id, body.name)))
+
+
+@blueprint.post("/<piece_id>/duplicate", operation_id="duplicatePiece", responses={200: PieceOut})
+def duplicate_piece(path: PiecePath) -> Response:
+    """A second piece like this one."""
+    name = bench().pieces.get(path.piece_id).name
+    return reply(PieceOut.of(bench().pieces.duplicate(path.piece_id, f"{name[:110]}, copy")))
+
+
+@blueprint.delete("/<piece_id>", operation_id="deletePiece", responses={204: None})
+def delete_piece(path: PiecePath) -> Response:
+    """Put a piece away; it can be brought back."""
+    bench().pieces.delete(path.piece_id)
+    return make_response("", 204)
+
+
+@blueprint.post("/<piece_id>/restore", operation_id="restorePiece", responses={200: PieceOut})
+def restore_piece(path: PiecePath) -> Response:
+    """Bring a deleted piece back."""
+    return reply(PieceOut.of(bench().pieces.restore(path.piece_id)))
+
+
+@blueprint.get("/<piece_id>/picture/<int:revision>", operation_id="pieceThumbnail", responses={200: None})
+def piece_thumbnail(path: SolidPath) -> Response:
+    """The piece as a small drawing (SVG)."""
+    document = bench().pieces.at(path.piece_id, path.revision)
+    drawing = thumbnail(document, bench().flat(path.piece_id, document))
+    return unchanging(drawing, "image/svg+xml")

@@ -1,0 +1,70 @@
+"""Errors in one shape: RFC 9457 problem details."""
+
+from __future__ import annotations
+
+import logging
+from http import HTTPStatus
+
+from flask import Flask, Response, make_response, request
+from pydantic import ValidationError
+from werkzeug.exceptions import HTTPException, RequestEntityTooLarge
+
+from drelo.core.errors import Refusal, Superseded
+from drelo.core.picture.decode import MAX_BYTES
+from drelo.formats.recipe import field_path
+from drelo.store.pieces import NotFound
+from drelo.web.schemas import Problem
+
+log = logging.getLogger(__name__)
+MEDIA_TYPE = "application/problem+json"
+
+
+def answer(problem: Problem) -> Response:
+    response = make_response(problem.model_dump_json(), problem.status)
+    response.content_type = MEDIA_TYPE
+    return response
+
+
+def problem(status: int, detail: str, field: str = "", kind: str = "about:blank") -> Response:
+    """A problem response."""
+    return answer(Problem(type=kind, title=HTTPStatus(status).phrase, status=status, detail=detail, field=field))
+
+
+def invalid(error: ValidationError) -> Response:
+    """What flask-openapi3 answers when a request does not fit its description."""
+    first = error.errors(include_url=False, include_input=False)[0]
+    path = field_path(first["loc"])
+    return problem(422, f"{first['msg']}.", path)
+
+
+def install(app: Flask) -> None:
+    """Answer every error as problem details, never with a trace."""
+
+    @app.errorhandler(Refusal)
+    def refused(error: Refusal) -> Response:
+        return problem(422, error.message, error.field)
+
+    @app.errorhandler(Superseded)
+    def superseded(_: Superseded) -> Response:
+        return problem(409, "A newer request has taken the place of this one.", kind="/problems/superseded")
+
+    @app.errorhandler(NotFound)
+    def missing(_: NotFound) -> Response:
+        return problem(404, "There is no such piece. It may have been deleted; open the list of pieces.")
+
+    @app.errorhandler(RequestEntityTooLarge)
+    def too_large(_: RequestEntityTooLarge) -> Response:
+        return problem(
+            413,
+            f"The file is too large; at most {MAX_BYTES // 2**20} MB can be read. Save it with fewer pixels or as JPEG.",
+            "picture",
+        )
+
+    @app.errorhandler(HTTPException)
+    def http(error: HTTPException) -> Response:
+        return problem(error.code or 500, error.description or "The request could not be answered.")
+
+    @app.errorhandler(Exception)
+    def unexpected(error: Exception) -> Response:
+        log.exception("%s %s failed", request.method, request.path, exc_info=error)
+        return problem(500, "Something went wrong on our side; nothing was changed. Try again, or undo the last step.")

@@ -1,0 +1,30 @@
+"""Answers."""
+
+from __future__ import annotations
+
+from flask import Response, make_response
+from pydantic import BaseModel
+
+from drelo.core.piece.evaluate import Flat
+from drelo.store.pieces import State
+from drelo.web.schemas import BenchOut, FlatOut, PieceOut
+
+# Bytes that are named by their content never change.
+FOREVER = "private, max-age=31536000, immutable"
+
+
+def reply(model: BaseModel, status: int = 200) -> Response:
+    response = make_response(model.model_dump_json(), status)
+    response.content_type = "application/json"
+    return response
+
+
+def bench_reply(state: State, flat: Flat) -> Response:
+    return reply(BenchOut(piece=PieceOut.of(state), flat=FlatOut.of(flat)))
+
+
+def unchanging(data: bytes, media_type: str) -> Response:
+    response = make_response(data)
+    response.content_type = media_type
+    response.headers["Cache-Control"] = FOREVER
+    return response

@@ -1,0 +1,130 @@
+"""What runs in a worker: plain functions of a document, with the worker's memory of stages."""
+
+from __future__ import annotations
+
+from collections import OrderedDict
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass
+
+from drelo.core.errors import Refusal
+from drelo.core.picture.decode import Picture, decode
+from drelo.core.picture.show import shown
+from drelo.core.piece.document import Document
+from drelo.core.piece.evaluate import Evaluation, Flat
+from drelo.core.piece.memo import Memo
+from drelo.core.solid.seal import check_seal
+from drelo.formats.glb import write_glb
+from drelo.formats.stl import read_stl, write_stl
+from drelo.formats.threemf import Body, read_3mf, write_3mf
+
+Checkpoint = Callable[[], None]
+# Pictures whose bytes a worker keeps.
+KEEP_ASSETS = 24
+
+_memo = Memo()
+_assets: OrderedDict[str, bytes] = OrderedDict()
+
+
+class AssetMissing(LookupError):
+    """The worker does not hold the bytes of an asset; ask again with them."""
+
+    def __init__(self, sha256: str) -> None:
+        super().__init__(sha256)
+        self.sha256 = sha256
+
+
+@dataclass(frozen=True)
+class SealedFile:
+    """A file ready to be taken away, and what the seal found in its bytes."""
+
+    data: bytes
+    media_type: str
+    suffix: str
+    sealed: bool
+    problems: tuple[str, ...]
+    triangles: int
+    parts: int
+    volume: float
+    size: tuple[float, float, float]
+    bodies: tuple[tuple[str, str, float], ...]
+    remarks: tuple[str, ...]
+
+
+def warm() -> None:
+    """Import what a first job would wait for."""
+    import lib3mf
+    import scipy.sparse.linalg  # noqa: F401
+
+    lib3mf.get_wrapper()
+
+
+def _evaluation(checkpoint: Checkpoint, assets: Mapping[str, bytes]) -> Evaluation:
+    for sha256, data in assets.items():
+        _assets[sha256] = data
+        while len(_assets) > KEEP_ASSETS:
+            _assets.popitem(last=False)
+
+    def find(sha256: str) -> bytes:
+        if sha256 not in _assets:
+            raise AssetMissing(sha256)
+        _assets.move_to_end(sha256)
+        return _assets[sha256]
+
+    return Evaluation(find, _memo, checkpoint)
+
+
+def inspect(checkpoint: Checkpoint, data: bytes) -> tuple[int, int, str]:
+    """Width, height (px) and media type of a picture. Raises Refusal when it cannot be used."""
+    picture: Picture = decode(data)
+    checkpoint()
+    return picture.width, picture.height, picture.media_type
+
+
+def underlay(checkpoint: Checkpoint, data: bytes) -> tuple[bytes, str]:
+    """The picture upright, in a form that every browser shows, and its media type."""
+    picture = decode(data)
+    checkpoint()
+    return shown(picture)
+
+
+def flat(checkpoint: Checkpoint, document: Document, assets: Mapping[str, bytes]) -> Flat:
+    return _evaluation(checkpoint, assets).flat(document)
+
+
+def solid(checkpoint: Checkpoint, document: Document, assets: Mapping[str, bytes]) -> bytes:
+    """The surface for the screen as binary glTF."""
+    return write_glb(_evaluation(checkpoint, assets).raised(document))
+
+
+def take_away(
+    checkpoint: Checkpoint, document: Document, assets: Mapping[str, bytes], kind: str, fineness: str, title: str
+) -> SealedFile:
+    """Build, write, read back and check. Raises Refusal when the bytes are not sealed."""
+    built = _evaluation(checkpoint, assets).built(document, fineness)
+    if kind == "stl":
+        data, media_type = write_stl(built.whole), "model/stl"
+        read = [Body("piece", "", read_stl(data))]
+    else:
+        bodies = [Body(name, colour, mesh) for name, colour, mesh in built.bodies]
+        data, media_type = write_3mf(bodies, {"Title": title}), "model/3mf"
+        read = read_3mf(data)
+    checkpoint()
+    seals = [check_seal(body.mesh) for body in read]
+    problems = tuple(p for seal in seals for p in seal.problems)
+    if problems:
+        raise Refusal(f"The file would not be sealed: {problems[0]} Change an outline or a height there.")
+    whole = built.whole
+    parts = int(whole.shells().max()) + 1
+    return SealedFile(
+        data=data,
+        media_type=media_type,
+        suffix=kind,
+        sealed=not problems,
+        problems=problems,
+        triangles=sum(seal.triangles for seal in seals),
+        parts=parts,
+        volume=whole.volume,
+        size=whole.size,
+        bodies=tuple((b.name, b.colour, s.volume) for b, s in zip(read, seals, strict=True)),
+        remarks=built.remarks,
+    )
