@@ -1,0 +1,77 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useEffect } from "react";
+import { Link, useParams } from "react-router";
+
+import { api, data, type Bench } from "../api/client";
+import { Mark } from "../ui/Mark";
+import { DropVeil, useIncoming } from "../ui/useIncoming";
+import { Contents } from "./Contents";
+import { useShortcuts } from "./shortcuts";
+import { StatusBar } from "./StatusBar";
+import { useBench } from "./store";
+import { TopBar } from "./TopBar";
+import { Tuning } from "./Tuning";
+import { Views } from "./Views";
+
+export function BenchPage() {
+  const { pieceId = "" } = useParams();
+  const queries = useQueryClient();
+  const { open, close, putPicture } = useBench();
+  const piece = useBench((s) => s.piece);
+  const query = useQuery({
+    queryKey: ["piece", pieceId],
+    queryFn: ({ signal }) =>
+      data<Bench>(api.GET("/api/pieces/{piece_id}", { params: { path: { piece_id: pieceId } }, signal })),
+    refetchOnWindowFocus: false,
+    gcTime: 0,
+    retry: false,
+  });
+  useEffect(() => {
+    if (query.data) open(query.data);
+  }, [query.data, open]);
+  useEffect(
+    () => () => {
+      close();
+      void queries.invalidateQueries({ queryKey: ["pieces"] });
+    },
+    [close, queries],
+  );
+  useEffect(() => {
+    document.title = piece ? `${piece.name} · Drelo` : "Drelo";
+    return () => {
+      document.title = "Drelo";
+    };
+  }, [piece]);
+  const over = useIncoming((picture) => void putPicture(picture));
+  useShortcuts();
+
+  if (query.isError)
+    return (
+      <main className="grid h-full place-items-center text-center">
+        <div>
+          <Mark />
+          <h1 className="mt-6 mb-2 text-2xl">This piece cannot be opened</h1>
+          <p className="text-soft mb-5">{query.error.message}</p>
+          <Link to="/" className="text-act font-semibold underline">
+            To all pieces
+          </Link>
+        </div>
+      </main>
+    );
+  if (!piece || piece.id !== pieceId)
+    return (
+      <p role="status" className="text-soft grid h-full place-items-center">
+        Laying out the piece …
+      </p>
+    );
+  return (
+    <div className="grid h-full grid-cols-[212px_minmax(0,1fr)_264px] grid-rows-[56px_minmax(0,1fr)_30px]">
+      <TopBar />
+      <Contents />
+      <Views />
+      <Tuning />
+      <StatusBar />
+      {over && <DropVeil text="Drop it to take this picture for the piece" />}
+    </div>
+  );
+}

@@ -1,0 +1,48 @@
+import { formatLength, unitName } from "../ui/length";
+import { useShown, useUnits } from "./select";
+import { useBench } from "./store";
+
+const NEXT: Record<string, string> = {
+  Gather: "Drop or paste a picture to take another one.",
+  Trace: "Move the level and watch the outline over the picture.",
+  Shape: "Type the width or the height; the other side follows.",
+  Raise: "Click a region to pick it, Shift-click for more; then set its height.",
+  Prove: "Take a file away: it is read back and checked first.",
+};
+
+/** Where the pointer is, what is picked, what comes next, and how big it all is. */
+export function StatusBar() {
+  const pointer = useBench((s) => s.pointer);
+  const picked = useBench((s) => s.picked);
+  const stop = useBench((s) => s.stop);
+  const flat = useShown();
+  const units = useUnits();
+  const unit = unitName(units);
+  const mm = (value: number) => formatLength(value, units);
+  const regions = flat?.regions.filter((r) => picked.includes(r.id)) ?? [];
+  const one = regions.length === 1 ? regions[0] : undefined;
+  const box = flat?.base_box ?? (flat ? [0, 0, flat.width, flat.height] : null);
+  return (
+    <footer className="border-rule text-soft col-span-3 flex items-center gap-6 overflow-hidden border-t px-4 text-[12.5px] whitespace-nowrap">
+      <span className="w-[132px]">
+        {pointer ? `x ${mm(pointer.x)}  y ${mm(pointer.y)} ${unit}` : "pointer outside"}
+      </span>
+      <span>
+        {one
+          ? `picked: ${mm(one.box[2])} × ${mm(one.box[3])} ${unit}`
+          : regions.length
+            ? `${regions.length} regions picked`
+            : "nothing picked"}
+      </span>
+      <span className="truncate">
+        {flat?.regions.length ? NEXT[stop] : "Drop a picture anywhere to begin."}
+      </span>
+      <span className="grow" />
+      {flat && flat.regions.length > 0 && box && (
+        <span className="text-ink">
+          {mm(box[2] ?? 0)} × {mm(box[3] ?? 0)} × {mm(flat.total_height)} {unit}
+        </span>
+      )}
+    </footer>
+  );
+}

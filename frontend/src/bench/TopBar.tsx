@@ -1,0 +1,183 @@
+import { Check, Download, Keyboard, Redo2, Undo2 } from "lucide-react";
+import { Dialog, Popover } from "radix-ui";
+import { useEffect, useState } from "react";
+import { Link } from "react-router";
+
+import { Button, SignButton } from "../ui/Button";
+import { Mark } from "../ui/Mark";
+import { useShown } from "./select";
+import { HELP_EVENT, SHORTCUTS } from "./shortcuts";
+import { STOPS, useBench, type Stop } from "./store";
+import { TakeAway } from "./TakeAway";
+
+export function TopBar() {
+  const { piece, undo, redo, commit } = useBench();
+  if (!piece) return null;
+  const units = piece.document.units ?? "mm";
+  return (
+    <header className="border-rule col-span-3 flex items-center gap-3 border-b px-4">
+      <Link to="/" aria-label="All pieces" className="shrink-0">
+        <Mark />
+      </Link>
+      <PieceName />
+      <SavedMark />
+      <StopLine />
+      <div className="flex shrink-0 items-center gap-1">
+        <SignButton label="Undo" disabled={!piece.can_undo} onClick={undo}>
+          <Undo2 size={17} />
+        </SignButton>
+        <SignButton label="Redo" disabled={!piece.can_redo} onClick={redo}>
+          <Redo2 size={17} />
+        </SignButton>
+        <Help />
+        <Button
+          className="w-14"
+          aria-label={`Units: ${units === "mm" ? "millimetres" : "inches"}. Change them`}
+          onClick={() => commit({ do: "set-units", units: units === "mm" ? "inch" : "mm" })}
+        >
+          {units === "mm" ? "mm" : "inch"}
+        </Button>
+        <Popover.Root>
+          <Popover.Trigger asChild>
+            <Button kind="act" className="ml-1" disabled={!piece.document.source}>
+              <Download size={15} aria-hidden /> Take away
+            </Button>
+          </Popover.Trigger>
+          <Popover.Portal>
+            <Popover.Content
+              align="end"
+              sideOffset={8}
+              className="bg-sheet border-rule z-30 w-[300px] rounded-lg border p-4 shadow-[0_8px_30px_#0003]"
+            >
+              <TakeAway />
+            </Popover.Content>
+          </Popover.Portal>
+        </Popover.Root>
+      </div>
+    </header>
+  );
+}
+
+function PieceName() {
+  const piece = useBench((s) => s.piece);
+  const rename = useBench((s) => s.rename);
+  const [text, setText] = useState<string | null>(null);
+  if (!piece) return null;
+  const take = () => {
+    if (text?.trim() && text.trim() !== piece.name) void rename(text.trim());
+    setText(null);
+  };
+  return (
+    <input
+      aria-label="Name of the piece"
+      className="font-head hover:border-rule focus:border-act ml-2 h-8 w-44 min-w-0 truncate rounded-md border border-transparent bg-transparent px-1.5 text-[18px] font-semibold outline-none"
+      maxLength={120}
+      value={text ?? piece.name}
+      onChange={(event) => setText(event.target.value)}
+      onBlur={take}
+      onKeyDown={(event) => {
+        if (event.key === "Enter") event.currentTarget.blur();
+        if (event.key === "Escape") setText(null);
+      }}
+    />
+  );
+}
+
+const SAVED_WORDS = { saved: "saved", saving: "saving …", waiting: "waiting for Drelo" } as const;
+
+function SavedMark() {
+  const saved = useBench((s) => s.saved);
+  return (
+    <span
+      role="status"
+      className={`w-[118px] shrink-0 text-[13px] ${saved === "waiting" ? "text-remark-text font-semibold" : "text-soft"}`}
+    >
+      {SAVED_WORDS[saved]}
+    </span>
+  );
+}
+
+/** The way from picture to file: every stop is open at any time. */
+function StopLine() {
+  const { stop, setStop, piece } = useBench();
+  const flat = useShown();
+  const remarks = flat?.remarks.length ?? 0;
+  const begun = Boolean(piece?.document.source);
+  const state = (name: Stop): "done" | "todo" => (begun && name !== "Prove" ? "done" : "todo");
+  return (
+    <nav aria-label="Stops" className="mx-auto flex items-center">
+      {STOPS.map((name, i) => (
+        <span key={name} className="flex items-center">
+          {i > 0 && <span aria-hidden className={`h-[1.5px] w-4 xl:w-7 ${begun ? "bg-act" : "bg-hair"}`} />}
+          <button
+            type="button"
+            aria-current={stop === name ? "step" : undefined}
+            onClick={() => setStop(name)}
+            className={`hover:bg-act-wash flex h-9 items-center gap-1.5 rounded-md px-2 ${stop === name ? "font-head text-[16px] font-semibold" : "text-soft"}`}
+          >
+            <span
+              aria-hidden
+              className={`grid size-[17px] place-items-center rounded-full border-[1.5px] text-[10px] font-bold ${
+                stop === name
+                  ? "border-act bg-act text-on-act shadow-[0_0_0_4px_var(--act-wash)]"
+                  : name === "Prove" && remarks
+                    ? "border-remark bg-remark-wash text-remark-text"
+                    : state(name) === "done"
+                      ? "border-act text-act"
+                      : "border-hair"
+              }`}
+            >
+              {name === "Prove" && remarks && stop !== name ? (
+                remarks
+              ) : state(name) === "done" && stop !== name ? (
+                <Check size={11} strokeWidth={3} />
+              ) : null}
+            </span>
+            {name}
+            <span className="sr-only">
+              {name === "Prove" && remarks ? `, ${remarks} remarks` : state(name) === "done" ? ", done" : ""}
+            </span>
+          </button>
+        </span>
+      ))}
+    </nav>
+  );
+}
+
+function Help() {
+  const [open, setOpen] = useState(false);
+  useEffect(() => {
+    const show = () => setOpen(true);
+    window.addEventListener(HELP_EVENT, show);
+    return () => window.removeEventListener(HELP_EVENT, show);
+  }, []);
+  return (
+    <Dialog.Root open={open} onOpenChange={setOpen}>
+      <Dialog.Trigger asChild>
+        <SignButton label="Keys">
+          <Keyboard size={17} />
+        </SignButton>
+      </Dialog.Trigger>
+      <Dialog.Portal>
+        <Dialog.Overlay className="fixed inset-0 z-40 bg-black/30" />
+        <Dialog.Content
+          aria-describedby={undefined}
+          className="bg-sheet fixed top-1/2 left-1/2 z-50 w-[420px] -translate-x-1/2 -translate-y-1/2 rounded-lg p-6 shadow-xl"
+        >
+          <Dialog.Title className="mb-3 text-xl">Keys</Dialog.Title>
+          <dl className="grid grid-cols-[120px_1fr] gap-y-1.5">
+            {SHORTCUTS.map(({ keys, does }) => (
+              <div key={keys} className="contents">
+                <dt className="font-semibold">{keys}</dt>
+                <dd className="text-soft">{does}</dd>
+              </div>
+            ))}
+          </dl>
+          <Dialog.Close asChild>
+            <Button className="mt-5">Close</Button>
+          </Dialog.Close>
+        </Dialog.Content>
+      </Dialog.Portal>
+    </Dialog.Root>
+  );
+}

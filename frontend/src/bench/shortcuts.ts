@@ -1,0 +1,49 @@
+import { useEffect } from "react";
+
+import { STOPS, useBench } from "./store";
+
+/** What the keyboard does on the bench; the help lists the same table. */
+export const SHORTCUTS: readonly { keys: string; does: string }[] = [
+  { keys: "Ctrl Z", does: "undo" },
+  { keys: "Ctrl Shift Z", does: "redo" },
+  { keys: "Ctrl V", does: "take the picture on the clipboard" },
+  { keys: "Alt 1 … 5", does: "go to a stop: Gather, Trace, Shape, Raise, Prove" },
+  { keys: "Tab", does: "next control" },
+  { keys: "↑ ↓", does: "step a number; with Shift tenfold" },
+  { keys: "+ −", does: "zoom the flat view" },
+  { keys: "0", does: "fit the flat view" },
+  { keys: "Esc", does: "pick nothing" },
+  { keys: "?", does: "this list" },
+];
+
+export const HELP_EVENT = "drelo-help";
+export const ZOOM_EVENT = "drelo-zoom";
+
+export function useShortcuts(): void {
+  useEffect(() => {
+    const press = (event: KeyboardEvent) => {
+      const { undo, redo, pick, setStop, piece } = useBench.getState();
+      const typing = event.target instanceof HTMLInputElement || event.target instanceof HTMLTextAreaElement;
+      const command = event.ctrlKey || event.metaKey;
+      if (command && event.key.toLowerCase() === "z" && !typing) {
+        event.preventDefault();
+        if (event.shiftKey ? piece?.can_redo : piece?.can_undo) (event.shiftKey ? redo : undo)();
+      } else if (command && event.key.toLowerCase() === "y" && !typing) {
+        event.preventDefault();
+        if (piece?.can_redo) redo();
+      } else if (event.altKey && /^Digit[1-5]$/.test(event.code)) {
+        event.preventDefault();
+        const stop = STOPS[Number(event.code.slice(5)) - 1];
+        if (stop) setStop(stop);
+      } else if (!typing && !command && event.key === "Escape") {
+        pick(null, false);
+      } else if (!typing && !command && event.key === "?") {
+        window.dispatchEvent(new Event(HELP_EVENT));
+      } else if (!typing && !command && ["+", "-", "0", "="].includes(event.key)) {
+        window.dispatchEvent(new CustomEvent(ZOOM_EVENT, { detail: event.key }));
+      }
+    };
+    window.addEventListener("keydown", press);
+    return () => window.removeEventListener("keydown", press);
+  }, []);
+}

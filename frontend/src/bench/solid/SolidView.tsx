@@ -1,0 +1,255 @@
+import { Canvas, useThree, type ThreeEvent } from "@react-three/fiber";
+import { Box, RotateCcw } from "lucide-react";
+import { useEffect, useMemo, useRef } from "react";
+import { BufferAttribute, Color, DoubleSide, Vector3, type Mesh, type PerspectiveCamera } from "three";
+import { OrbitControls } from "three/examples/jsm/controls/OrbitControls.js";
+
+import { SignButton } from "../../ui/Button";
+import { useBench } from "../store";
+import { useSolid, type Solid } from "./useSolid";
+
+/** Directions from which the standard views look, z up. */
+const SIDES = {
+  corner: [-0.42, -0.86, 0.78],
+  top: [0, -0.0001, 1],
+  front: [0, -1, 0.0001],
+  right: [1, 0, 0.0001],
+  bottom: [0, -0.0001, -1],
+} as const;
+type Side = keyof typeof SIDES;
+const NAMES: Record<Side, string> = {
+  corner: "Corner",
+  top: "Top",
+  front: "Front",
+  right: "Right",
+  bottom: "Bottom",
+};
+const LOOK_EVENT = "drelo-look";
+const FIELD_OF_VIEW = 28;
+
+/** The piece in the round: drag turns it, the wheel brings it nearer, the other button shifts it. */
+export default function SolidView() {
+  const { solid, problem } = useSolid();
+  const empty = useBench((s) => !s.piece?.document.source);
+  const look = (side: Side) => window.dispatchEvent(new CustomEvent(LOOK_EVENT, { detail: side }));
+  return (
+    <section aria-label="Solid view" className="relative h-full" style={{ background: "var(--backdrop)" }}>
+      <Canvas
+        shadows="percentage"
+        frameloop="demand"
+        camera={{ fov: FIELD_OF_VIEW, up: [0, 0, 1], position: [-60, -120, 110], near: 0.5, far: 8000 }}
+        gl={{ antialias: true }}
+        dpr={[1, 2]}
+        fallback={
+          <p className="grid h-full place-items-center">
+            This browser cannot draw in the round (WebGL 2 is off).
+          </p>
+        }
+        aria-label="The piece in the round"
+        onPointerMissed={(event) => event.button === 0 && useBench.getState().pick(null, false)}
+      >
+        <Scene solid={solid} />
+      </Canvas>
+      <header className="pointer-events-none absolute inset-x-0 top-0 flex items-start justify-between p-2.5">
+        <h2 className="px-1.5 text-[15px]">Solid</h2>
+        <div
+          role="group"
+          aria-label="Standard views"
+          className="bg-sheet/75 pointer-events-auto flex rounded-md"
+        >
+          {(Object.keys(SIDES) as Side[]).map((side) =>
+            side === "corner" ? (
+              <SignButton key={side} label="Corner view" onClick={() => look(side)}>
+                <Box size={16} />
+              </SignButton>
+            ) : (
+              <button
+                key={side}
+                type="button"
+                aria-label={`${NAMES[side]} view`}
+                onClick={() => look(side)}
+                className="text-soft hover:bg-act-wash hover:text-ink h-8 rounded-md px-1.5 text-xs"
+              >
+                {NAMES[side]}
+              </button>
+            ),
+          )}
+        </div>
+      </header>
+      {problem && (
+        <p
+          role="alert"
+          className="border-error bg-error-wash absolute inset-x-4 bottom-4 rounded-r-md border-l-4 px-3 py-2"
+        >
+          {problem}
+        </p>
+      )}
+      {empty && (
+        <p className="text-soft pointer-events-none absolute inset-0 grid place-items-center px-8 text-center">
+          The solid appears here as soon as there is a picture.
+        </p>
+      )}
+      {!empty && !solid && !problem && (
+        <p role="status" className="text-soft pointer-events-none absolute inset-0 grid place-items-center">
+          <span className="flex items-center gap-2">
+            <RotateCcw size={15} className="animate-spin" aria-hidden /> Raising the regions …
+          </span>
+        </p>
+      )}
+    </section>
+  );
+}
+
+function Scene({ solid }: { solid: Solid | null }) {
+  const size = solid?.size ?? [60, 60, 3];
+  const reach = Math.max(size[0], size[1], size[2], 1);
+  return (
+    <>
+      <hemisphereLight args={["#ffffff", "#b9ab93", 1.35]} />
+      <directionalLight
+        castShadow
+        position={[-reach * 0.9, reach * 0.55, reach * 1.25]}
+        intensity={2.1}
+        shadow-mapSize={[2048, 2048]}
+        shadow-bias={-0.0004}
+        shadow-normalBias={reach * 0.0006}
+        shadow-radius={4}
+        shadow-camera-left={-reach}
+        shadow-camera-right={reach}
+        shadow-camera-top={reach}
+        shadow-camera-bottom={-reach}
+        shadow-camera-near={reach * 0.05}
+        shadow-camera-far={reach * 4}
+      />
+      <directionalLight position={[reach, -reach, reach * 0.5]} intensity={0.5} />
+      {solid && (
+        <>
+          <Piece solid={solid} />
+          <mesh position={[0, 0, -0.02]} receiveShadow raycast={() => null}>
+            <planeGeometry args={[reach * 8, reach * 8]} />
+            <shadowMaterial opacity={0.2} />
+          </mesh>
+        </>
+      )}
+      <Orbit reach={reach} height={size[2]} />
+    </>
+  );
+}
+
+const WASH = new Color("#1f7a72");
+const LIGHT = new Color("#ffffff");
+
+function Piece({ solid }: { solid: Solid }) {
+  const mesh = useRef<Mesh>(null);
+  const picked = useBench((s) => s.picked);
+  const hover = useBench((s) => s.hover);
+  const invalidate = useThree((s) => s.invalidate);
+  const plain = useMemo(() => new Float32Array(colours(solid)), [solid]);
+
+  useEffect(() => {
+    const lit = new Float32Array(plain);
+    const colour = new Color();
+    for (const run of solid.runs) {
+      const chosen = picked.includes(run.region);
+      if (!chosen && run.region !== hover) continue;
+      for (let i = run.start * 3; i < (run.start + run.count) * 3; i++) {
+        colour.fromArray(plain, i * 3);
+        if (chosen) colour.lerp(WASH, 0.42);
+        else colour.lerp(LIGHT, 0.22);
+        colour.toArray(lit, i * 3);
+      }
+    }
+    solid.geometry.setAttribute("color", new BufferAttribute(lit, 3));
+    invalidate();
+  }, [solid, plain, picked, hover, invalidate]);
+
+  const regionAt = (event: ThreeEvent<PointerEvent | MouseEvent>) => {
+    const face = event.faceIndex ?? -1;
+    const run = solid.runs.find((r) => face >= r.start && face < r.start + r.count);
+    return run && run.region !== "base" ? run.region : null;
+  };
+  const { setHover, pick } = useBench.getState();
+  return (
+    <mesh
+      ref={mesh}
+      castShadow
+      receiveShadow
+      geometry={solid.geometry}
+      position={[-solid.size[0] / 2, -solid.size[1] / 2, 0]}
+      onPointerMove={(event) => setHover(regionAt(event))}
+      onPointerOut={() => setHover(null)}
+      onClick={(event) => {
+        if (event.delta > 4) return;
+        pick(regionAt(event), event.shiftKey || event.ctrlKey || event.metaKey);
+      }}
+    >
+      <meshStandardMaterial
+        vertexColors
+        roughness={0.72}
+        metalness={0}
+        side={DoubleSide}
+        shadowSide={DoubleSide}
+      />
+    </mesh>
+  );
+}
+
+function colours(solid: Solid): number[] {
+  const result: number[] = [];
+  const colour = new Color();
+  for (const run of solid.runs) {
+    colour.set(run.colour);
+    for (let i = 0; i < run.count * 3; i++) result.push(colour.r, colour.g, colour.b);
+  }
+  return result;
+}
+
+function Orbit({ reach, height }: { reach: number; height: number }) {
+  const camera = useThree((s) => s.camera) as PerspectiveCamera;
+  const canvas = useThree((s) => s.gl.domElement);
+  const frame = useThree((s) => s.size);
+  const invalidate = useThree((s) => s.invalidate);
+  const controls = useRef<OrbitControls | null>(null);
+  const touched = useRef(false);
+  const side = useRef<Side>("corner");
+
+  useEffect(() => {
+    const orbit = new OrbitControls(camera, canvas);
+    orbit.enableDamping = false;
+    orbit.maxDistance = 4000;
+    orbit.minDistance = 2;
+    const changed = () => invalidate();
+    const start = () => {
+      touched.current = true;
+    };
+    orbit.addEventListener("change", changed);
+    orbit.addEventListener("start", start);
+    controls.current = orbit;
+    return () => orbit.dispose();
+  }, [camera, canvas, invalidate]);
+
+  useEffect(() => {
+    const look = (next: Side) => {
+      const aspect = frame.width / Math.max(frame.height, 1);
+      const half = Math.tan((FIELD_OF_VIEW * Math.PI) / 360) * Math.min(1, aspect);
+      const distance = (reach * 0.62) / half + height;
+      const target = new Vector3(0, 0, height / 2);
+      camera.position.copy(new Vector3(...SIDES[next]).normalize().multiplyScalar(distance)).add(target);
+      if (controls.current) {
+        controls.current.target.copy(target);
+        controls.current.update();
+      }
+      invalidate();
+    };
+    const asked = (event: Event) => {
+      side.current = (event as CustomEvent<Side>).detail;
+      touched.current = false;
+      look(side.current);
+    };
+    // Until the maker turns the piece, it stays framed.
+    if (!touched.current) look(side.current);
+    window.addEventListener(LOOK_EVENT, asked);
+    return () => window.removeEventListener(LOOK_EVENT, asked);
+  }, [reach, height, camera, frame.width, frame.height, invalidate]);
+  return null;
+}

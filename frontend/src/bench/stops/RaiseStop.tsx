@@ -1,0 +1,216 @@
+import type { Edit, Region } from "../../api/client";
+import { Choice, NumberField, SliderField } from "../../ui/fields";
+import { formatLength, unitName } from "../../ui/length";
+import { Spools } from "../../ui/Spools";
+import { filamentsOf, regionsEdit, useDocument, useShown, useUnits } from "../select";
+import { useBench } from "../store";
+import { lengths, Section } from "./parts";
+
+type Way = "raised" | "sunk" | "flush" | "through";
+const WAYS = [
+  { value: "raised", name: "Raised" },
+  { value: "sunk", name: "Sunk" },
+  { value: "flush", name: "Flush" },
+  { value: "through", name: "Through" },
+] as const;
+const BASES = [
+  { value: "outline", name: "Outline" },
+  { value: "rectangle", name: "Box" },
+  { value: "circle", name: "Round" },
+  { value: "none", name: "None" },
+] as const;
+const RAISED = 1.2;
+const LOWEST = 0.05;
+const HIGHEST = 500;
+const SLIDER_TOP = 10;
+
+export function RaiseStop() {
+  const document = useDocument();
+  const flat = useShown();
+  const picked = useBench((s) => s.picked);
+  if (!document || !flat) return null;
+  const regions = flat.regions.filter((r) => picked.includes(r.id));
+  return (
+    <>
+      <Heights regions={regions} />
+      <BaseControls />
+    </>
+  );
+}
+
+function wayOf(height: Region["height"]): Way {
+  if (height === "through") return "through";
+  return height > 0 ? "raised" : height < 0 ? "sunk" : "flush";
+}
+
+/** Height and filament of what is picked, or of everything for which nothing was decided. */
+function Heights({ regions }: { regions: readonly Region[] }) {
+  const document = useDocument();
+  const flat = useShown();
+  const units = useUnits();
+  const { previewEdit, commit } = useBench.getState();
+  if (!document || !flat) return null;
+  const none = regions.length === 0;
+  const first = regions[0];
+  const height = first?.height ?? document.default_height ?? RAISED;
+  const mixed = regions.some((r) => r.height !== height);
+  const way = mixed ? "" : wayOf(height);
+  const filaments = new Set(none ? [document.default_filament ?? ""] : regions.map((r) => r.filament));
+  const edit = (change: { height?: number | "through" | null; filament?: string | null }): Edit =>
+    none ? { do: "set-defaults", ...change } : regionsEdit(regions, change);
+  const thickness = document.base?.thickness ?? 2;
+  const sinks = document.base?.shape !== "none";
+  const size = typeof height === "number" ? Math.abs(height) : RAISED;
+  const sign = way === "sunk" ? -1 : 1;
+  const choose = (next: Way) => {
+    if (next === "through") commit(edit({ height: "through" }));
+    else if (next === "flush") commit(edit({ height: 0 }));
+    else if (next === "sunk") commit(edit({ height: -Math.min(size || RAISED, thickness / 2) }));
+    else commit(edit({ height: size || RAISED }));
+  };
+  const decided = regions.some((r) => r.decided_height || r.decided_filament);
+  const name = none
+    ? "Every region"
+    : regions.length === 1
+      ? (first?.name ?? "")
+      : `${regions.length} regions`;
+  return (
+    <Section name={name} side={none ? "unless decided" : regions.length === 1 ? "picked" : "picked together"}>
+      {regions.length === 1 && first && <RegionName region={first} />}
+      <Choice
+        label="How it stands"
+        value={way}
+        options={sinks ? WAYS : WAYS.filter((w) => w.value === "raised" || w.value === "through")}
+        onChange={choose}
+      />
+      {(way === "raised" || way === "sunk" || mixed) && (
+        <SliderField
+          label={way === "sunk" ? "Depth" : "Height"}
+          value={size}
+          notation={lengths(units)}
+          min={LOWEST}
+          max={way === "sunk" ? Math.max(LOWEST, thickness - LOWEST) : HIGHEST}
+          sliderMax={way === "sunk" ? Math.max(LOWEST, thickness - LOWEST) : SLIDER_TOP}
+          step={units === "mm" ? 0.05 : 25.4 / 256}
+          onPreview={(value) => previewEdit(edit({ height: sign * value }))}
+          onCommit={(value) => commit(edit({ height: sign * value }))}
+        >
+          {way === "sunk"
+            ? `${formatLength(thickness - size, units)} ${unitName(units)} stay beneath`
+            : sinks
+              ? "above the base"
+              : "from the plate"}
+        </SliderField>
+      )}
+      {way !== "through" && way !== "sunk" && (
+        <Spools
+          label="Filament"
+          filaments={filamentsOf(document)}
+          value={filaments.size === 1 ? ([...filaments][0] ?? "") : ""}
+          onChange={(filament) => commit(edit({ filament }))}
+        />
+      )}
+      {none ? (
+        <p className="text-soft mt-1 text-[12.5px]">
+          Pick regions in either view or in the contents to give them their own height and filament.
+        </p>
+      ) : (
+        decided && (
+          <button
+            type="button"
+            className="text-act mt-1 text-xs font-semibold hover:underline"
+            onClick={() => commit(edit({ height: null, filament: null }))}
+          >
+            as every region
+          </button>
+        )
+      )}
+    </Section>
+  );
+}
+
+function RegionName({ region }: { region: Region }) {
+  const { commit } = useBench.getState();
+  return (
+    <label className="mb-2 grid grid-cols-[1fr_150px] items-center">
+      Name
+      <input
+        key={region.id + region.name}
+        defaultValue={region.name}
+        maxLength={120}
+        className="border-hair bg-sheet focus:border-act h-8 min-w-0 rounded-md border px-2 outline-none"
+        onBlur={(event) => {
+          const name = event.target.value.trim();
+          if (name && name !== region.name) commit(regionsEdit([region], { name }));
+        }}
+        onKeyDown={(event) => event.key === "Enter" && event.currentTarget.blur()}
+      />
+    </label>
+  );
+}
+
+function BaseControls() {
+  const document = useDocument();
+  const units = useUnits();
+  const { previewEdit, commit } = useBench.getState();
+  const base = document?.base;
+  if (!document || !base) return null;
+  const set = (change: Omit<Extract<Edit, { do: "set-base" }>, "do">): Edit => ({
+    do: "set-base",
+    ...change,
+  });
+  const notation = lengths(units);
+  return (
+    <Section name="Base">
+      <Choice
+        label="Shape of the base"
+        value={base.shape ?? "outline"}
+        options={BASES}
+        onChange={(shape) => commit(set({ shape }))}
+      />
+      {base.shape !== "none" && (
+        <>
+          <SliderField
+            label="Thickness"
+            value={base.thickness ?? 2}
+            notation={notation}
+            min={0.2}
+            max={500}
+            sliderMax={10}
+            step={0.1}
+            onPreview={(thickness) => previewEdit(set({ thickness }))}
+            onCommit={(thickness) => commit(set({ thickness }))}
+          />
+          <SliderField
+            label="Margin"
+            value={base.margin ?? 3}
+            notation={notation}
+            min={0}
+            max={500}
+            sliderMax={20}
+            step={0.5}
+            onPreview={(margin) => previewEdit(set({ margin }))}
+            onCommit={(margin) => commit(set({ margin }))}
+          />
+          {base.shape === "rectangle" && (
+            <NumberField
+              label="Corner radius"
+              value={base.corner_radius ?? 0}
+              notation={notation}
+              min={0}
+              max={500}
+              step={0.5}
+              onCommit={(corner_radius) => commit(set({ corner_radius }))}
+            />
+          )}
+          <Spools
+            label="Filament of the base"
+            filaments={filamentsOf(document)}
+            value={base.filament ?? ""}
+            onChange={(filament) => commit(set({ filament }))}
+          />
+        </>
+      )}
+    </Section>
+  );
+}

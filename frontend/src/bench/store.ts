@@ -1,0 +1,272 @@
+import { create } from "zustand";
+
+import {
+  api,
+  data,
+  Offline,
+  pictureForm,
+  Refused,
+  type Bench,
+  type Edit,
+  type Flat,
+  type Piece,
+} from "../api/client";
+import { Latest } from "../api/latest";
+import { useNotices } from "../ui/notices";
+
+export const STOPS = ["Gather", "Trace", "Shape", "Raise", "Prove"] as const;
+export type Stop = (typeof STOPS)[number];
+export type Saved = "saved" | "saving" | "waiting";
+
+const RETRY_MS = 1500;
+const SHARES = "drelo.shares";
+
+type BenchState = {
+  piece: Piece | null;
+  flat: Flat | null;
+  /** What the hand is doing right now: an edit that is not made yet, and the flat view it would give. */
+  draft: Edit | null;
+  preview: Flat | null;
+  /** Why the draft or the last edit cannot be. */
+  problem: { text: string; field: string } | null;
+  saved: Saved;
+  stop: Stop;
+  hover: string | null;
+  picked: readonly string[];
+  pointer: { x: number; y: number } | null;
+  underlay: number;
+  open: (bench: Bench) => void;
+  close: () => void;
+  setStop: (stop: Stop) => void;
+  setHover: (id: string | null) => void;
+  pick: (id: string | null, more: boolean) => void;
+  setPointer: (at: BenchState["pointer"]) => void;
+  setUnderlay: (strength: number) => void;
+  previewEdit: (edit: Edit) => void;
+  commit: (edit: Edit) => void;
+  putPicture: (picture: File) => Promise<void>;
+  undo: () => void;
+  redo: () => void;
+  rename: (name: string) => Promise<void>;
+};
+
+type Step = (piece: Piece) => Promise<Bench>;
+
+export const useBench = create<BenchState>((set, get) => {
+  /** Steps that wait for the server, in order; one at a time, each on the revision that the one before gave. */
+  let steps: Step[] = [];
+  let working = false;
+
+  const previews = new Latest<Edit, Flat>(
+    async (edit, signal) => {
+      const piece = get().piece;
+      if (!piece) throw new Error("No piece is open.");
+      return data<Flat>(
+        api.POST("/api/pieces/{piece_id}/preview", {
+          params: { path: { piece_id: piece.id } },
+          body: { revision: piece.revision, edit },
+          signal,
+        }),
+      );
+    },
+    (flat) => get().draft && set({ preview: flat, problem: null }),
+    (error) => {
+      if (error instanceof Refused && !error.superseded && get().draft)
+        set({ problem: { text: error.message, field: error.field } });
+    },
+  );
+
+  const show = (bench: Bench) => {
+    const before = get().flat;
+    set({ piece: bench.piece, flat: bench.flat, picked: stillPicked(get().picked, before, bench.flat) });
+  };
+
+  const work = async () => {
+    if (working) return;
+    working = true;
+    while (steps.length) {
+      const piece = get().piece;
+      const step = steps[0];
+      if (!piece || !step) break;
+      set({ saved: "saving" });
+      try {
+        const bench = await step(piece);
+        steps.shift();
+        if (get().piece?.id !== bench.piece.id) continue;
+        show(bench);
+        if (!steps.length) set({ draft: null, preview: null, problem: null });
+      } catch (error) {
+        if (error instanceof Offline) {
+          set({ saved: "waiting" });
+          await new Promise((resolve) => setTimeout(resolve, RETRY_MS));
+          continue;
+        }
+        steps = [];
+        set({ draft: null, preview: null });
+        if (error instanceof Refused && error.bench) {
+          show(error.bench);
+          useNotices.getState().refuse(error.message);
+        } else if (error instanceof Refused) {
+          set({ problem: { text: error.message, field: error.field } });
+        } else {
+          useNotices
+            .getState()
+            .refuse(error instanceof Error ? error.message : "The change could not be made.");
+        }
+      }
+    }
+    working = false;
+    set({ saved: "saved" });
+  };
+
+  const enqueue = (step: Step) => {
+    steps.push(step);
+    void work();
+  };
+
+  return {
+    piece: null,
+    flat: null,
+    draft: null,
+    preview: null,
+    problem: null,
+    saved: "saved",
+    stop: "Raise",
+    hover: null,
+    picked: [],
+    pointer: null,
+    underlay: 0.35,
+
+    open: (bench) => {
+      const same = get().piece?.id === bench.piece.id;
+      set({
+        piece: bench.piece,
+        flat: bench.flat,
+        draft: null,
+        preview: null,
+        problem: null,
+        ...(same ? {} : { picked: [], hover: null, stop: bench.piece.document.source ? "Trace" : "Gather" }),
+      });
+    },
+    close: () => {
+      previews.cancel();
+      set({ piece: null, flat: null, draft: null, preview: null, problem: null, picked: [], hover: null });
+    },
+    setStop: (stop) => set({ stop }),
+    setHover: (hover) => get().hover !== hover && set({ hover }),
+    pick: (id, more) =>
+      set(({ picked }) => {
+        if (id === null) return { picked: more ? picked : [] };
+        if (!more) return { picked: [id] };
+        return { picked: picked.includes(id) ? picked.filter((p) => p !== id) : [...picked, id] };
+      }),
+    setPointer: (pointer) => set({ pointer }),
+    setUnderlay: (underlay) => set({ underlay }),
+
+    previewEdit: (edit) => {
+      set({ draft: edit });
+      previews.ask(edit);
+    },
+    commit: (edit) => {
+      previews.cancel();
+      set({ draft: edit });
+      enqueue((piece) =>
+        data<Bench>(
+          api.POST("/api/pieces/{piece_id}/edits", {
+            params: { path: { piece_id: piece.id } },
+            body: { revision: piece.revision, edit },
+          }),
+        ),
+      );
+    },
+    putPicture: async (picture) => {
+      const piece = get().piece;
+      if (!piece) return;
+      set({ saved: "saving" });
+      try {
+        const bench = await data<Bench>(
+          api.POST("/api/pieces/{piece_id}/picture", {
+            params: { path: { piece_id: piece.id } },
+            body: { picture: picture.name, revision: piece.revision },
+            bodySerializer: () => pictureForm(picture, piece.revision),
+          }),
+        );
+        show(bench);
+        set({ stop: "Trace", problem: null });
+      } catch (error) {
+        if (error instanceof Refused && error.bench) show(error.bench);
+        useNotices
+          .getState()
+          .refuse(error instanceof Error ? error.message : "The picture could not be taken.");
+      } finally {
+        set({ saved: "saved" });
+      }
+    },
+    undo: () =>
+      enqueue((piece) =>
+        data<Bench>(
+          api.POST("/api/pieces/{piece_id}/undo", {
+            params: { path: { piece_id: piece.id } },
+            body: { revision: piece.revision },
+          }),
+        ),
+      ),
+    redo: () =>
+      enqueue((piece) =>
+        data<Bench>(
+          api.POST("/api/pieces/{piece_id}/redo", {
+            params: { path: { piece_id: piece.id } },
+            body: { revision: piece.revision },
+          }),
+        ),
+      ),
+    rename: async (name) => {
+      const piece = get().piece;
+      if (!piece) return;
+      try {
+        const renamed = await data<Piece>(
+          api.PATCH("/api/pieces/{piece_id}", { params: { path: { piece_id: piece.id } }, body: { name } }),
+        );
+        set((s) => (s.piece ? { piece: { ...s.piece, name: renamed.name } } : {}));
+      } catch (error) {
+        useNotices
+          .getState()
+          .refuse(error instanceof Error ? error.message : "The name could not be changed.");
+      }
+    },
+  };
+});
+
+/** Picked regions under their new ids: a new trace may name a region anew that lies where it lay. */
+function stillPicked(picked: readonly string[], before: Flat | null, after: Flat): readonly string[] {
+  const ids = new Set(after.regions.map((r) => r.id));
+  return picked.flatMap((id) => {
+    if (ids.has(id)) return [id];
+    const old = before?.regions.find((r) => r.id === id);
+    const [x, y] = old?.mark.anchor ?? [NaN, NaN];
+    const near = after.regions.filter(
+      ({ mark: { box } }) => x >= box[0] && x <= box[2] && y >= box[1] && y <= box[3],
+    );
+    const smallest = near.sort((a, b) => a.area - b.area)[0];
+    return smallest ? [smallest.id] : [];
+  });
+}
+
+/** The share of the flat view that a maker chose for a stop, in percent. */
+export function keptShare(stop: Stop, otherwise: number): number {
+  try {
+    const kept = JSON.parse(localStorage.getItem(SHARES) ?? "{}") as Record<string, number>;
+    return kept[stop] ?? otherwise;
+  } catch {
+    return otherwise;
+  }
+}
+
+export function keepShare(stop: Stop, share: number): void {
+  try {
+    const kept = JSON.parse(localStorage.getItem(SHARES) ?? "{}") as Record<string, number>;
+    localStorage.setItem(SHARES, JSON.stringify({ ...kept, [stop]: share }));
+  } catch {
+    // Without storage the share is just not remembered.
+  }
+}

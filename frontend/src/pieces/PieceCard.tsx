@@ -1,0 +1,83 @@
+import { Copy, PenLine, Trash2 } from "lucide-react";
+import { useState } from "react";
+import { Link } from "react-router";
+
+import type { Schemas } from "../api/client";
+import { SignButton } from "../ui/Button";
+
+type Props = {
+  card: Schemas["PieceCard"];
+  onRename: (name: string) => void;
+  onDuplicate: () => void;
+  onDelete: () => void;
+};
+
+const WHEN = new Intl.DateTimeFormat(undefined, {
+  day: "numeric",
+  month: "short",
+  hour: "2-digit",
+  minute: "2-digit",
+});
+
+export function PieceCard({ card, onRename, onDuplicate, onDelete }: Props) {
+  const [naming, setNaming] = useState(false);
+  const take = (name: string) => {
+    setNaming(false);
+    if (name.trim() && name.trim() !== card.name) onRename(name.trim());
+  };
+  return (
+    <li className="group">
+      <Link
+        to={`/bench/${card.id}`}
+        aria-label={`Open ${card.name}`}
+        className="bg-sheet border-rule hover:border-act block aspect-[4/3] overflow-hidden rounded-lg border p-4 transition-colors"
+      >
+        {card.empty ? (
+          <span className="text-soft grid h-full place-items-center">no picture yet</span>
+        ) : (
+          <img
+            src={`/api/pieces/${card.id}/picture/${card.revision}`}
+            alt=""
+            loading="lazy"
+            className="h-full w-full object-contain"
+          />
+        )}
+      </Link>
+      <div className="mt-2 flex items-start gap-1">
+        <div className="min-w-0 grow">
+          {naming ? (
+            <input
+              autoFocus
+              aria-label="Name of the piece"
+              defaultValue={card.name}
+              maxLength={120}
+              className="border-act bg-sheet font-head w-full rounded border px-1 text-[16px] font-semibold"
+              onFocus={(event) => event.currentTarget.select()}
+              onBlur={(event) => take(event.currentTarget.value)}
+              onKeyDown={(event) => {
+                if (event.key === "Enter") take(event.currentTarget.value);
+                if (event.key === "Escape") setNaming(false);
+              }}
+            />
+          ) : (
+            <h2 className="truncate text-[16px]" title={card.name}>
+              {card.name}
+            </h2>
+          )}
+          <p className="text-soft text-xs">{WHEN.format(new Date(card.updated))}</p>
+        </div>
+        <div className="flex opacity-60 transition-opacity group-focus-within:opacity-100 group-hover:opacity-100">
+          <SignButton label={`Rename ${card.name}`} onClick={() => setNaming(true)}>
+            <PenLine size={15} />
+          </SignButton>
+          <SignButton label={`Duplicate ${card.name}`} onClick={onDuplicate}>
+            <Copy size={15} />
+          </SignButton>
+          <SignButton label={`Delete ${card.name}`} onClick={onDelete}>
+            <Trash2 size={15} />
+          </SignButton>
+        </div>
+      </div>
+    </li>
+  );
+}

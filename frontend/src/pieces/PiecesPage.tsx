@@ -1,0 +1,163 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { ImagePlus } from "lucide-react";
+import { useRef, useState } from "react";
+import { useNavigate } from "react-router";
+
+import { api, beginWithPicture, data, type Piece, type Schemas } from "../api/client";
+import { Button } from "../ui/Button";
+import { Mark } from "../ui/Mark";
+import { useNotices } from "../ui/notices";
+import { DropVeil, useIncoming } from "../ui/useIncoming";
+import { PieceCard } from "./PieceCard";
+
+type Card = Schemas["PieceCard"];
+
+const LIST = ["pieces"];
+
+export function PiecesPage() {
+  const queries = useQueryClient();
+  const navigate = useNavigate();
+  const { say, refuse } = useNotices();
+  const chooser = useRef<HTMLInputElement>(null);
+  const [sought, setSought] = useState("");
+  const pieces = useQuery({
+    queryKey: LIST,
+    queryFn: async ({ signal }) =>
+      (await data<Schemas["PieceList"]>(api.GET("/api/pieces", { signal }))).pieces,
+  });
+  const refresh = () => queries.invalidateQueries({ queryKey: LIST });
+  const failed = (error: Error) => refuse(error.message);
+
+  const begin = useMutation({
+    mutationFn: beginWithPicture,
+    onSuccess: (bench) => navigate(`/bench/${bench.piece.id}`),
+    onError: failed,
+  });
+  const make = useMutation({
+    mutationFn: () => data<Piece>(api.POST("/api/pieces", { body: { name: "New piece" } })),
+    onSuccess: (piece) => navigate(`/bench/${piece.id}`),
+    onError: failed,
+  });
+  const rename = useMutation({
+    mutationFn: ({ id, name }: { id: string; name: string }) =>
+      data<Piece>(
+        api.PATCH("/api/pieces/{piece_id}", { params: { path: { piece_id: id } }, body: { name } }),
+      ),
+    onSuccess: refresh,
+    onError: failed,
+  });
+  const duplicate = useMutation({
+    mutationFn: (id: string) =>
+      data<Piece>(api.POST("/api/pieces/{piece_id}/duplicate", { params: { path: { piece_id: id } } })),
+    onSuccess: refresh,
+    onError: failed,
+  });
+  const restore = useMutation({
+    mutationFn: (id: string) =>
+      data<Piece>(api.POST("/api/pieces/{piece_id}/restore", { params: { path: { piece_id: id } } })),
+    onSuccess: refresh,
+    onError: failed,
+  });
+  const remove = useMutation({
+    mutationFn: (card: Card) =>
+      data<undefined>(api.DELETE("/api/pieces/{piece_id}", { params: { path: { piece_id: card.id } } })),
+    onSuccess: async (_, card) => {
+      say(`“${card.name}” is deleted.`, { name: "Undo", run: () => restore.mutate(card.id) });
+      await refresh();
+    },
+    onError: failed,
+  });
+
+  const over = useIncoming((picture) => begin.mutate(picture));
+  const list = pieces.data ?? [];
+  const shown = list.filter((card) => card.name.toLowerCase().includes(sought.trim().toLowerCase()));
+
+  return (
+    <div className="flex h-full flex-col">
+      <header className="border-rule flex h-14 shrink-0 items-center gap-6 border-b px-6">
+        <Mark />
+        <h1 className="text-xl">Pieces</h1>
+        <span className="grow" />
+        {list.length > 0 && (
+          <input
+            type="search"
+            aria-label="Find a piece by name"
+            placeholder="Find by name"
+            value={sought}
+            onChange={(event) => setSought(event.target.value)}
+            className="border-hair bg-sheet h-8 w-48 rounded-md border px-2.5"
+          />
+        )}
+        <Button onClick={() => make.mutate()} disabled={make.isPending}>
+          New empty piece
+        </Button>
+        <Button kind="act" onClick={() => chooser.current?.click()} disabled={begin.isPending}>
+          <ImagePlus size={16} aria-hidden /> Begin with a picture
+        </Button>
+        <input
+          ref={chooser}
+          type="file"
+          accept="image/*"
+          aria-label="Picture to begin with"
+          className="hidden"
+          onChange={(event) => {
+            const file = event.target.files?.[0];
+            event.target.value = "";
+            if (file) begin.mutate(file);
+          }}
+        />
+      </header>
+      <main className="grow overflow-y-auto px-6 py-5">
+        {pieces.isError && (
+          <p
+            role="alert"
+            className="border-error bg-error-wash mb-4 max-w-xl rounded-r-md border-l-4 px-4 py-2"
+          >
+            {pieces.error.message}{" "}
+            <button type="button" className="font-semibold underline" onClick={() => void pieces.refetch()}>
+              Try again
+            </button>
+          </p>
+        )}
+        {pieces.isSuccess && list.length === 0 && (
+          <section className="mx-auto mt-[14vh] max-w-md text-center">
+            <h2 className="mb-2 text-3xl">The bench is clear</h2>
+            <p className="text-soft mb-5 text-base">
+              Drop a silhouette, a logo or a drawing anywhere on this page, or paste a screen grab. You see
+              its outline and a solid of it at once.
+            </p>
+            <Button kind="act" onClick={() => chooser.current?.click()}>
+              Choose a picture
+            </Button>
+          </section>
+        )}
+        {list.length > 0 && (
+          <p className="text-soft mb-4">
+            Drop a picture anywhere to begin a new piece, or paste one from the clipboard.
+          </p>
+        )}
+        {list.length > 0 && shown.length === 0 && <p>No piece has “{sought}” in its name.</p>}
+        <ul className="grid grid-cols-[repeat(auto-fill,minmax(216px,1fr))] gap-x-6 gap-y-7">
+          {shown.map((card) => (
+            <PieceCard
+              key={card.id}
+              card={card}
+              onRename={(name) => rename.mutate({ id: card.id, name })}
+              onDuplicate={() => duplicate.mutate(card.id)}
+              onDelete={() => remove.mutate(card)}
+            />
+          ))}
+        </ul>
+      </main>
+      {over && <DropVeil text="Drop it to begin a piece" />}
+      {begin.isPending && (
+        <p
+          role="status"
+          className="bg-ink text-paper fixed bottom-5 left-1/2 -translate-x-1/2 rounded-full px-5 py-2"
+        >
+          Tracing the picture …
+        </p>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,230 @@
+import { Slider as RadixSlider, Switch as RadixSwitch, ToggleGroup } from "radix-ui";
+import { useId, useRef, useState, type KeyboardEvent, type ReactNode } from "react";
+
+import { trimmed } from "./length";
+
+/** How a number is written and read. */
+export type Notation = {
+  parse: (text: string) => number | null;
+  format: (value: number) => string;
+  unit: string;
+};
+
+export const PLAIN: Notation = {
+  parse: (text) => (/^-?\d*[.,]?\d+$/.test(text.trim()) ? Number(text.replace(",", ".")) : null),
+  format: (value) => trimmed(value, 2),
+  unit: "",
+};
+
+type NumberFieldProps = {
+  label: string;
+  value: number;
+  notation: Notation;
+  min: number;
+  max: number;
+  step: number;
+  disabled?: boolean;
+  problem?: string | undefined;
+  onPreview?: (value: number) => void;
+  onCommit: (value: number) => void;
+  hideLabel?: boolean;
+};
+
+const clamp = (value: number, min: number, max: number) => Math.min(max, Math.max(min, value));
+
+/** A number with its unit. Up and Down step, with Shift tenfold; Escape gives up, Enter or leaving takes it. */
+export function NumberField(props: NumberFieldProps) {
+  const { label, value, notation, min, max, step, disabled, problem, onCommit, hideLabel } = props;
+  const id = useId();
+  const [draft, setDraft] = useState<string | null>(null);
+  const [wrong, setWrong] = useState(false);
+  const leaving = useRef(false);
+
+  const take = (text: string) => {
+    const read = notation.parse(text);
+    if (read === null) {
+      setWrong(true);
+      return;
+    }
+    setWrong(false);
+    setDraft(null);
+    const next = clamp(read, min, max);
+    if (Math.abs(next - value) > 1e-9) onCommit(next);
+  };
+  const key = (event: KeyboardEvent<HTMLInputElement>) => {
+    if (event.key === "Enter") take(event.currentTarget.value);
+    if (event.key === "Escape") {
+      leaving.current = true;
+      setDraft(null);
+      setWrong(false);
+      event.currentTarget.blur();
+      leaving.current = false;
+    }
+    if (event.key === "ArrowUp" || event.key === "ArrowDown") {
+      event.preventDefault();
+      const by = (event.key === "ArrowUp" ? 1 : -1) * step * (event.shiftKey ? 10 : 1);
+      const from = draft === null ? value : (notation.parse(draft) ?? value);
+      setDraft(null);
+      onCommit(clamp(Math.round((from + by) / step) * step, min, max));
+    }
+  };
+  const bad = wrong || problem;
+  return (
+    <div className="grid grid-cols-[1fr_104px] items-center gap-x-2">
+      <label htmlFor={id} className={hideLabel ? "sr-only" : "truncate"}>
+        {label}
+      </label>
+      <div
+        className={`bg-sheet focus-within:border-act flex h-8 items-center rounded-md border pr-2 ${hideLabel ? "col-span-2" : ""} ${bad ? "border-error" : "border-hair"}`}
+      >
+        <input
+          id={id}
+          className="w-full min-w-0 bg-transparent px-2 outline-none disabled:opacity-50"
+          inputMode="decimal"
+          autoComplete="off"
+          disabled={disabled}
+          value={draft ?? notation.format(value)}
+          aria-invalid={Boolean(bad)}
+          onFocus={(event) => event.currentTarget.select()}
+          onChange={(event) => setDraft(event.currentTarget.value)}
+          onBlur={(event) => draft !== null && !leaving.current && take(event.currentTarget.value)}
+          onKeyDown={key}
+        />
+        <span className="text-soft select-none">{notation.unit}</span>
+      </div>
+      {wrong && (
+        <p className="text-error col-span-2 mt-1 text-xs">
+          Type a number{notation.unit && `, such as 12, 12mm, 0.5in or 1/4in`}.
+        </p>
+      )}
+    </div>
+  );
+}
+
+type SliderFieldProps = NumberFieldProps & {
+  /** The value that a double click on the name brings back; undefined hides that. */
+  onReset?: (() => void) | undefined;
+  resetName?: string | undefined;
+  sliderMax?: number;
+  children?: ReactNode;
+};
+
+/** A slider with its number; it previews while it moves and commits when it is let go. */
+export function SliderField(props: SliderFieldProps) {
+  const {
+    label,
+    value,
+    min,
+    max,
+    step,
+    sliderMax,
+    disabled,
+    onPreview,
+    onCommit,
+    onReset,
+    resetName,
+    children,
+  } = props;
+  const [moving, setMoving] = useState<number | null>(null);
+  const shown = moving ?? value;
+  return (
+    <div className="py-1">
+      <div onDoubleClick={(event) => (event.target as HTMLElement).tagName === "LABEL" && onReset?.()}>
+        <NumberField {...props} value={shown} />
+      </div>
+      <RadixSlider.Root
+        className="relative flex h-6 touch-none items-center select-none"
+        min={min}
+        max={sliderMax ?? max}
+        step={step}
+        value={[clamp(shown, min, sliderMax ?? max)]}
+        disabled={disabled ?? false}
+        onValueChange={([next]) => {
+          if (next === undefined) return;
+          setMoving(next);
+          onPreview?.(next);
+        }}
+        onValueCommit={([next]) => {
+          setMoving(null);
+          if (next !== undefined) onCommit(next);
+        }}
+      >
+        <RadixSlider.Track className="bg-hair relative h-[3px] grow rounded-full">
+          <RadixSlider.Range className="bg-act absolute h-full rounded-full" />
+        </RadixSlider.Track>
+        <RadixSlider.Thumb
+          aria-label={`${label}, slider`}
+          className="border-act bg-sheet block size-3.5 rotate-45 rounded-[3px] border-2"
+        />
+      </RadixSlider.Root>
+      {(children || onReset) && (
+        <div className="text-soft -mt-1 flex items-center justify-between text-xs">
+          <span>{children}</span>
+          {onReset && (
+            <button type="button" className="text-act font-semibold hover:underline" onClick={onReset}>
+              {resetName ?? "reset"}
+            </button>
+          )}
+        </div>
+      )}
+    </div>
+  );
+}
+
+export function SwitchField({
+  label,
+  checked,
+  onChange,
+}: {
+  label: string;
+  checked: boolean;
+  onChange: (on: boolean) => void;
+}) {
+  const id = useId();
+  return (
+    <div className="flex h-9 items-center justify-between">
+      <label htmlFor={id}>{label}</label>
+      <RadixSwitch.Root
+        id={id}
+        checked={checked}
+        onCheckedChange={onChange}
+        className="bg-hair data-[state=checked]:bg-act relative h-[18px] w-8 rounded-full transition-colors"
+      >
+        <RadixSwitch.Thumb className="bg-sheet block size-3.5 translate-x-0.5 rounded-full transition-transform data-[state=checked]:translate-x-4" />
+      </RadixSwitch.Root>
+    </div>
+  );
+}
+
+/** A few choices of which one holds. */
+export function Choice<T extends string>({
+  label,
+  value,
+  options,
+  onChange,
+}: {
+  label: string;
+  value: T | "";
+  options: readonly { value: T; name: string }[];
+  onChange: (value: T) => void;
+}) {
+  return (
+    <ToggleGroup.Root
+      type="single"
+      aria-label={label}
+      value={value}
+      onValueChange={(next) => next && onChange(next as T)}
+      className="border-hair bg-sheet flex overflow-hidden rounded-md border"
+    >
+      {options.map((option) => (
+        <ToggleGroup.Item
+          key={option.value}
+          value={option.value}
+          className="border-rule hover:bg-act-wash data-[state=on]:bg-ink data-[state=on]:text-paper h-8 flex-1 border-l px-1 text-[12.5px] first:border-l-0 focus-visible:-outline-offset-2"
+        >
+          {option.name}
+        </ToggleGroup.Item>
+      ))}
+    </ToggleGroup.Root>
+  );
+}

@@ -1,0 +1,59 @@
+import { useEffect, useRef, useState } from "react";
+
+/** Pictures that are dropped anywhere on the page or pasted from the clipboard. True while one hovers over the page. */
+export function useIncoming(take: (picture: File) => void): boolean {
+  const [over, setOver] = useState(false);
+  const depth = useRef(0);
+  const taker = useRef(take);
+  useEffect(() => {
+    taker.current = take;
+  });
+  useEffect(() => {
+    const carriesFiles = (event: DragEvent) => event.dataTransfer?.types.includes("Files") ?? false;
+    const enter = (event: DragEvent) => {
+      if (!carriesFiles(event)) return;
+      depth.current += 1;
+      setOver(true);
+    };
+    const leave = (event: DragEvent) => {
+      if (!carriesFiles(event)) return;
+      depth.current -= 1;
+      if (depth.current <= 0) setOver(false);
+    };
+    const hold = (event: DragEvent) => event.preventDefault();
+    const drop = (event: DragEvent) => {
+      event.preventDefault();
+      depth.current = 0;
+      setOver(false);
+      const file = event.dataTransfer?.files[0];
+      if (file) taker.current(file);
+    };
+    const paste = (event: ClipboardEvent) => {
+      const file = [...(event.clipboardData?.files ?? [])][0];
+      if (!file) return;
+      event.preventDefault();
+      taker.current(file);
+    };
+    window.addEventListener("dragenter", enter);
+    window.addEventListener("dragleave", leave);
+    window.addEventListener("dragover", hold);
+    window.addEventListener("drop", drop);
+    window.addEventListener("paste", paste);
+    return () => {
+      window.removeEventListener("dragenter", enter);
+      window.removeEventListener("dragleave", leave);
+      window.removeEventListener("dragover", hold);
+      window.removeEventListener("drop", drop);
+      window.removeEventListener("paste", paste);
+    };
+  }, []);
+  return over;
+}
+
+export function DropVeil({ text }: { text: string }) {
+  return (
+    <div className="bg-act-wash/90 border-act text-act pointer-events-none fixed inset-3 z-40 grid place-items-center rounded-xl border-2 border-dashed">
+      <p className="font-head text-3xl font-semibold">{text}</p>
+    </div>
+  );
+}
