@@ -43,30 +43,28 @@ export function PieceCard({ card, onRename, onDuplicate, onDelete }: Props) {
           />
         )}
       </Link>
-      <div className="mt-2 flex items-start gap-1">
-        <div className="min-w-0 grow">
-          {naming ? (
-            <input
-              autoFocus
-              aria-label="Name of the piece"
-              defaultValue={card.name}
-              maxLength={120}
-              className="border-act bg-sheet font-head w-full rounded border px-1 text-[16px] font-semibold"
-              onFocus={(event) => event.currentTarget.select()}
-              onBlur={(event) => take(event.currentTarget.value)}
-              onKeyDown={(event) => {
-                if (event.key === "Enter") take(event.currentTarget.value);
-                if (event.key === "Escape") setNaming(false);
-              }}
-            />
-          ) : (
-            <h2 className="truncate text-[16px]" title={card.name}>
-              {card.name}
-            </h2>
-          )}
-          <p className="text-soft text-xs">{WHEN.format(new Date(card.updated))}</p>
-        </div>
-        <div className="flex opacity-60 transition-opacity group-focus-within:opacity-100 group-hover:opacity-100">
+      {naming ? (
+        <input
+          autoFocus
+          aria-label="Name of the piece"
+          defaultValue={card.name}
+          maxLength={120}
+          className="border-act bg-sheet font-head mt-2 w-full rounded border px-1 text-[17px] font-semibold"
+          onFocus={(event) => event.currentTarget.select()}
+          onBlur={(event) => take(event.currentTarget.value)}
+          onKeyDown={(event) => {
+            if (event.key === "Enter") take(event.currentTarget.value);
+            if (event.key === "Escape") setNaming(false);
+          }}
+        />
+      ) : (
+        <h2 className="mt-2 truncate text-[17px]" title={card.name}>
+          {card.name}
+        </h2>
+      )}
+      <div className="flex items-center justify-between">
+        <p className="text-soft text-xs">{WHEN.format(new Date(card.updated))}</p>
+        <div className="-mr-1.5 flex opacity-60 transition-opacity group-focus-within:opacity-100 group-hover:opacity-100">
           <SignButton label={`Rename ${card.name}`} onClick={() => setNaming(true)}>
             <PenLine size={15} />
           </SignButton>

@@ -137,7 +137,7 @@ export function PiecesPage() {
           </p>
         )}
         {list.length > 0 && shown.length === 0 && <p>No piece has “{sought}” in its name.</p>}
-        <ul className="grid grid-cols-[repeat(auto-fill,minmax(216px,1fr))] gap-x-6 gap-y-7">
+        <ul className="grid grid-cols-[repeat(auto-fill,minmax(268px,1fr))] gap-x-6 gap-y-7">
           {shown.map((card) => (
             <PieceCard
               key={card.id}

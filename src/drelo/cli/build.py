@@ -76,8 +76,6 @@ def run(args: argparse.Namespace) -> None:
     files.write(args.out, data)
     whole = raise_body(design, arrangement) if not flat else read[0].mesh
     parts = int(whole.shells().max()) + 1
-    if parts > 1:
-        remarks.append(f"The piece consists of {parts} separate parts.")
     report: dict[str, Any] = {
         "size_mm": [round(v, 6) for v in whole.size],
         "bodies": [

@@ -57,7 +57,7 @@ def read_svg(data: bytes) -> SvgArt:
             left_out["embedded picture"] = left_out.get("embedded picture", 0) + 1
         if not isinstance(element, se.Shape) or not _visible(element):
             continue
-        contours = _contours(se.Path(element))
+        contours = _contours(se.Path(*element.segments()))
         segments += sum(len(c) for c in contours)
         if segments > MAX_SEGMENTS:
             raise Refusal(f"The SVG has more than {MAX_SEGMENTS} segments. Simplify it.", "art.file")
@@ -97,7 +97,8 @@ def _drawn(element: Any, contours: tuple[Contour, ...]) -> list[Drawn]:
     values = element.values
     result = []
     fill = _colour(element.fill, values.get("fill"), default="#000000")
-    if fill and str(values.get("fill-opacity", "1")) not in ("0", "0.0"):
+    encloses = any(len(c) > 1 or not c.straight.all() for c in contours)
+    if fill and encloses and str(values.get("fill-opacity", "1")) not in ("0", "0.0"):
         result.append(Drawn(contours, fill, values.get("fill-rule") == "evenodd"))
     stroke = _colour(element.stroke, values.get("stroke"), default="")
     width = float(element.implicit_stroke_width or 0) * MM_PER_PX if stroke else 0.0

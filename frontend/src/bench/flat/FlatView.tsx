@@ -121,7 +121,7 @@ export function FlatView() {
   };
 
   return (
-    <section aria-label="Flat view" className="relative h-full">
+    <section aria-label="Flat view" className="@container relative h-full">
       <div ref={frame} className="bg-sheet absolute inset-0 touch-none overflow-hidden">
         <svg
           role="img"
@@ -295,7 +295,7 @@ function UnderlayStrength() {
   const strength = useBench((s) => s.underlay);
   const setUnderlay = useBench((s) => s.setUnderlay);
   return (
-    <label className="text-soft flex items-center gap-1.5 pr-1 pl-2 text-xs">
+    <label className="text-soft hidden items-center gap-1.5 pr-1 pl-2 text-xs @xs:flex">
       underlay
       <input
         type="range"

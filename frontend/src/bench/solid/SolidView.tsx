@@ -105,14 +105,14 @@ function Scene({ solid }: { solid: Solid | null }) {
   const reach = Math.max(size[0], size[1], size[2], 1);
   return (
     <>
-      <hemisphereLight args={["#ffffff", "#b9ab93", 1.35]} />
+      <hemisphereLight args={["#ffffff", "#cbbfa9", 1.9]} />
       <directionalLight
         castShadow
         position={[-reach * 0.9, reach * 0.55, reach * 1.25]}
-        intensity={2.1}
+        intensity={1.9}
         shadow-mapSize={[2048, 2048]}
-        shadow-bias={-0.0004}
-        shadow-normalBias={reach * 0.0006}
+        shadow-bias={-0.0008}
+        shadow-normalBias={reach * 0.0016}
         shadow-radius={4}
         shadow-camera-left={-reach}
         shadow-camera-right={reach}
@@ -121,7 +121,7 @@ function Scene({ solid }: { solid: Solid | null }) {
         shadow-camera-near={reach * 0.05}
         shadow-camera-far={reach * 4}
       />
-      <directionalLight position={[reach, -reach, reach * 0.5]} intensity={0.5} />
+      <directionalLight position={[reach * 0.5, -reach, reach * 0.35]} intensity={1.1} />
       {solid && (
         <>
           <Piece solid={solid} />

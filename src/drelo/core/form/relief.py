@@ -48,6 +48,7 @@ def relief(parts: Sequence[Part], base: Base, tolerance: float, plate: BaseGeome
         plate = base_plate(base, shapely.union_all([p.shape for p in drawn]), tolerance)
     thickness = base.thickness if base.shape != "none" else 0.0
     remarks = [_overhang(drawn, plate)] if base.shape != "none" else []
+    remarks.append(_loose(drawn, plate, base))
     if base.shape == "none" and any(p.height in (0, "through") for p in drawn):
         remarks.append("Parts of height 0 or cut through leave nothing where there is no base.")
     colours = list(dict.fromkeys([base.colour] * bool(thickness) + [p.colour for p in drawn]))
@@ -119,6 +120,15 @@ def _overhang(parts: Sequence[Part], plate: BaseGeometry) -> str:
     if outside <= 1e-3 + 1e-6 * plate.area:
         return ""
     return f"{outside:.1f} mm² of the art stand out over the base; there it goes down to the bottom."
+
+
+def _loose(parts: Sequence[Part], plate: BaseGeometry, base: Base) -> str:
+    whole = shapely.union_all([p.shape for p in parts if p.height != "through"]) if base.shape == "none" else plate
+    count = int(shapely.get_num_geometries(whole))
+    if count < 2:
+        return ""
+    mend = "Choose a base" if base.shape == "none" else "Widen the base's margin, or choose a round or rectangular one"
+    return f"The piece falls into {count} separate parts. {mend} to hold them together."
 
 
 def _body_name(colour: str, parts: Sequence[Part], base: Base, has_base: bool) -> str:

@@ -1,0 +1,186 @@
+"""The document, its edits, and the evaluation with its memory."""
+
+import itertools
+
+import numpy as np
+import pytest
+from pydantic import ValidationError
+
+from drelo.core.errors import Refusal, Superseded
+from drelo.core.piece.document import Document, Source
+from drelo.core.piece.edits import EDIT, apply
+from drelo.core.piece.evaluate import Evaluation
+from drelo.core.piece.memo import Memo
+from drelo.core.solid.seal import check_seal
+from tests.conftest import covered, png
+
+ASSET = "a" * 64
+
+
+@pytest.fixture
+def document(ring_png) -> Document:
+    source = Source(id="s1", asset=ASSET, name="ring.png", width=420, height=300)
+    return apply(Document(), EDIT.validate_python({"do": "put-picture", "source": source.model_dump()}))
+
+
+@pytest.fixture
+def evaluation(ring_png) -> Evaluation:
+    return Evaluation(lambda _: ring_png, Memo())
+
+
+def edited(document: Document, **edit) -> Document:
+    return apply(document, EDIT.validate_python(edit))
+
+
+def picked(*regions) -> list[dict]:
+    return [{"id": r.id, "mark": {"anchor": r.mark.anchor, "box": r.mark.box}} for r in regions]
+
+
+def test_apply_leaves_the_old_document_alone(document):
+    after = edited(document, do="set-base", thickness=4)
+    assert document.base.thickness == 2
+    assert after.base.thickness == 4
+    assert after.base.margin == document.base.margin
+    with pytest.raises(ValidationError):
+        after.base.thickness = 1
+
+
+@pytest.mark.parametrize(
+    "edit",
+    [
+        {"do": "set-base", "filament": "gold"},
+        {"do": "set-defaults", "filament": "gold"},
+        {"do": "set-base", "thickness": None},
+    ],
+)
+def test_edits_that_name_nothing_are_refused(document, edit):
+    with pytest.raises(Refusal):
+        edited(document, **edit)
+
+
+@pytest.mark.parametrize(
+    "edit",
+    [
+        {"do": "set-trace", "level": 3},
+        {"do": "set-size", "size": {"mm": -1}},
+        {"do": "set-defaults", "height": float("inf")},
+        {"do": "melt"},
+        {"do": "set-base", "colour": "#000000"},
+    ],
+)
+def test_edits_out_of_range_do_not_validate(edit):
+    with pytest.raises(ValidationError):
+        EDIT.validate_python(edit)
+
+
+def test_flat_view_is_in_mm_with_the_typed_side_exact(document, evaluation):
+    flat = evaluation.flat(edited(document, do="set-size", size={"side": "width", "mm": 70}))
+    assert flat.width == pytest.approx(70)
+    assert flat.mm_per_px == pytest.approx(70 / 350, rel=2e-3)
+    assert [r.area for r in flat.regions] == pytest.approx(
+        [np.pi * (24**2 - 12**2), 16**2], rel=6e-3
+    )
+    assert flat.underlay.width == pytest.approx(420 * flat.mm_per_px)
+    assert flat.base_box[2] == pytest.approx(76, abs=0.02)
+
+
+def test_empty_piece_has_an_empty_flat_view(evaluation):
+    flat = evaluation.flat(Document())
+    assert flat.regions == ()
+    assert flat.underlay is None
+
+
+def test_heights_and_filaments_reach_the_solid(document, evaluation):
+    ring, square = evaluation.flat(document).regions
+    document = edited(document, do="set-regions", picked=picked(square), height=3, filament="clay", name="Bed")
+    document = edited(document, do="set-regions", picked=picked(ring), height="through")
+    flat = evaluation.flat(document)
+    assert [(r.height, r.name) for r in flat.regions] == [("through", "Region 1"), (3, "Bed")]
+    raised = evaluation.raised(document)
+    assert raised.size[2] == pytest.approx(5)
+    assert set(raised.regions) == {"base", ring.id, square.id}
+    built = evaluation.built(document, "normal")
+    assert [(name, colour) for name, colour, _ in built.bodies] == [("Night", "#2e3a4d"), ("Clay", "#c26a4a")]
+    for _, _, mesh in built.bodies:
+        assert check_seal(mesh).sealed
+    square_mm = square.area
+    assert built.bodies[1][2].volume == pytest.approx(3 * square_mm, rel=2e-3)
+
+
+def test_what_was_decided_stays_when_the_trace_changes(document, evaluation):
+    square = evaluation.flat(document).regions[1]
+    document = edited(document, do="set-regions", picked=picked(square), height=2.5, name="Bed")
+    for level, smooth in itertools.product((0.2, 0.5, 0.8), (0.0, 1.0)):
+        flat = evaluation.flat(edited(document, do="set-trace", level=level, smooth=smooth))
+        assert [(r.height, r.name) for r in flat.regions] == [(1.2, "Region 1"), (2.5, "Bed")]
+
+
+def test_a_region_that_is_gone_is_told_and_comes_back(document, evaluation):
+    square = evaluation.flat(document).regions[1]
+    document = edited(document, do="set-regions", picked=picked(square), height=2.5, name="Bed")
+    without = evaluation.flat(edited(document, do="set-trace", speck=8000))
+    assert len(without.regions) == 1
+    assert any("Bed" in remark for remark in without.remarks)
+    again = evaluation.flat(edited(document, do="set-trace", speck=None))
+    assert again.regions[1].height == 2.5
+
+
+def test_back_to_the_default(document, evaluation):
+    square = evaluation.flat(document).regions[1]
+    high = edited(document, do="set-regions", picked=picked(square), height=2.5)
+    plain = edited(high, do="set-regions", picked=picked(square), height=None)
+    assert evaluation.flat(plain).regions[1].height == document.default_height
+
+
+def test_sinking_through_the_base_is_refused_with_the_field(document, evaluation):
+    with pytest.raises(Refusal) as refused:
+        evaluation.flat(edited(document, do="set-defaults", height=-2))
+    assert refused.value.field == "height"
+
+
+def test_a_new_height_does_not_trace_again(document, ring_png):
+    asked = []
+
+    def assets(sha256: str) -> bytes:
+        asked.append(sha256)
+        return ring_png
+
+    evaluation = Evaluation(assets, Memo())
+    first = evaluation.trace(document)
+    evaluation.raised(document)
+    higher = edited(document, do="set-defaults", height=4)
+    evaluation.raised(higher)
+    assert evaluation.trace(higher) is first
+    assert asked == [ASSET]
+
+
+def test_memory_forgets_the_oldest():
+    memo, computed = Memo(keep=2), []
+    for key in ("a", "b", "a", "c", "a", "b"):
+        memo.get(key, lambda key=key: computed.append(key) or key)
+    assert computed == ["a", "b", "c", "b"]
+
+
+def test_superseded_work_ends_at_the_next_stage(document, ring_png):
+    def newer_came() -> None:
+        raise Superseded
+
+    with pytest.raises(Superseded):
+        Evaluation(lambda _: ring_png, Memo(), newer_came).flat(document)
+
+
+def test_loose_parts_are_told(document, evaluation):
+    flat = evaluation.flat(edited(document, do="set-base", shape="none"))
+    assert any("2 separate parts" in remark for remark in flat.remarks)
+    held = evaluation.flat(edited(document, do="set-base", shape="circle"))
+    assert held.remarks == ()
+
+
+def test_another_picture_keeps_what_lies_in_the_same_place(document, evaluation):
+    square = evaluation.flat(document).regions[1]
+    document = edited(document, do="set-regions", picked=picked(square), height=2.5)
+    other = png(covered(lambda x, y: (abs(x - 352) < 42) & (abs(y - 148) < 38), 420, 300))
+    source = {**document.source.model_dump(), "asset": "b" * 64}
+    after = edited(document, do="put-picture", source=source)
+    flat = Evaluation(lambda _: other, Memo()).flat(after)
+    assert [r.height for r in flat.regions] == [2.5]
