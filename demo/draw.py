@@ -19,7 +19,9 @@ INK, PAPER = "#16181b", "#ffffff"
 OVERSAMPLE = 8
 
 
-def spiral(cx: float, cy: float, start: float, turns: float, inner: float, outer: float, width: tuple[float, float]) -> str:
+def spiral(
+    cx: float, cy: float, start: float, turns: float, inner: float, outer: float, width: tuple[float, float]
+) -> str:
     """A closed band along a spiral that widens outward, as path data; angles in turns."""
     steps = int(turns * 48)
     t = np.linspace(0, 1, steps + 1)
@@ -27,7 +29,9 @@ def spiral(cx: float, cy: float, start: float, turns: float, inner: float, outer
     radius = inner + (outer - inner) * t**1.25
     half = (width[0] + (width[1] - width[0]) * t) / 2
     half *= np.clip(np.minimum(t * 14, (1 - t) * 18), 0.02, 1) ** 0.5
-    rim = [(cx + (radius + side * half) * np.cos(angle), cy + (radius + side * half) * np.sin(angle)) for side in (1, -1)]
+    rim = [
+        (cx + (radius + side * half) * np.cos(angle), cy + (radius + side * half) * np.sin(angle)) for side in (1, -1)
+    ]
     points = list(zip(*rim[0], strict=True)) + list(zip(*rim[1], strict=True))[::-1]
     return smooth(points)
 
@@ -103,9 +107,7 @@ def snail() -> str:
         "C694 606 724 560 738 500C748 456 742 420 760 388C780 354 826 344 858 366"
         "C896 392 900 446 886 500C862 592 812 668 742 704C668 742 560 752 440 752L140 752C96 752 70 728 92 716Z"
     )
-    shell = (
-        "M478 116C630 116 736 226 736 372C736 520 622 636 478 636C330 636 214 528 214 376C214 240 322 116 478 116Z"
-    )
+    shell = "M478 116C630 116 736 226 736 372C736 520 622 636 478 636C330 636 214 528 214 376C214 240 322 116 478 116Z"
     growth = []
     for i in range(15):
         a = math.radians(128 + i * 17.5)
@@ -122,7 +124,8 @@ def snail() -> str:
     )
     smile = '<path class="cut" stroke-width="11" d="M868 478C852 490 836 491 822 484"/><circle class="gap" cx="836" cy="428" r="13"/>'
     ripple = "".join(
-        f'<path class="cut" stroke-width="9" d="M{x} 722C{x + 12} 714 {x + 24} 712 {x + 40} 714"/>' for x in range(190, 700, 74)
+        f'<path class="cut" stroke-width="9" d="M{x} 722C{x + 12} 714 {x + 24} 712 {x + 40} 714"/>'
+        for x in range(190, 700, 74)
     )
     return sheet(
         1000,
@@ -173,8 +176,7 @@ def crest() -> str:
     return sheet(
         1000,
         1040,
-        f'<path d="{shield}"/><path d="{inner}" class="gap"/>{sun}{"".join(rays)}<path d="{hill}"/>'
-        f"{root}{spade}{fork}",
+        f'<path d="{shield}"/><path d="{inner}" class="gap"/>{sun}{"".join(rays)}<path d="{hill}"/>{root}{spade}{fork}',
     )
 
 

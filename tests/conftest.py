@@ -19,7 +19,9 @@ from drelo.core.picture.decode import Picture, decode
 from drelo.store.database import engine_for, migrate, sessions
 from drelo.store.server import Address, Server, create_database, drop_database
 
-settings.register_profile("drelo", deadline=None, max_examples=40, derandomize=True, suppress_health_check=[HealthCheck.too_slow])
+settings.register_profile(
+    "drelo", deadline=None, max_examples=40, derandomize=True, suppress_health_check=[HealthCheck.too_slow]
+)
 settings.load_profile("drelo")
 
 ROOT = Path(__file__).resolve().parents[1]

@@ -77,9 +77,7 @@ def test_flat_view_is_in_mm_with_the_typed_side_exact(document, evaluation):
     flat = evaluation.flat(edited(document, do="set-size", size={"side": "width", "mm": 70}))
     assert flat.width == pytest.approx(70)
     assert flat.mm_per_px == pytest.approx(70 / 350, rel=2e-3)
-    assert [r.area for r in flat.regions] == pytest.approx(
-        [np.pi * (24**2 - 12**2), 16**2], rel=6e-3
-    )
+    assert [r.area for r in flat.regions] == pytest.approx([np.pi * (24**2 - 12**2), 16**2], rel=6e-3)
     assert flat.underlay.width == pytest.approx(420 * flat.mm_per_px)
     assert flat.base_box[2] == pytest.approx(76, abs=0.02)
 

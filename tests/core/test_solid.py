@@ -3,7 +3,7 @@
 import numpy as np
 import pytest
 import shapely
-from hypothesis import given
+from hypothesis import assume, given
 from hypothesis import strategies as st
 
 from drelo.core.errors import Refusal
@@ -48,7 +48,8 @@ def square(x, y, side=10.0):
 
 
 @pytest.mark.parametrize(
-    ("height", "volume"), [(1.5, 26 * 16 * 2 + 150), (-0.5, 26 * 16 * 2 - 50), (0, 26 * 16 * 2), ("through", 26 * 16 * 2 - 200)]
+    ("height", "volume"),
+    [(1.5, 26 * 16 * 2 + 150), (-0.5, 26 * 16 * 2 - 50), (0, 26 * 16 * 2), ("through", 26 * 16 * 2 - 200)],
 )
 def test_volume_of_each_way_to_stand(height, volume):
     parts = [Part(square(0, 0), height, COLOURS[0], "a"), Part(square(10, 0), 0, "#30343b", "b")]
@@ -61,7 +62,10 @@ def test_volume_of_each_way_to_stand(height, volume):
 def test_flush_inlay_shares_the_plate():
     whole, bodies, _ = raised([Part(square(0, 0), 0, COLOURS[0], "a")], Base("rectangle", 2, 2))
     assert len(whole.faces) == 12
-    assert [round(b.volume, 6) for b in bodies] == [pytest.approx(14 * 14 * 2 - 60, rel=1e-6), pytest.approx(60, rel=1e-6)]
+    assert [round(b.volume, 6) for b in bodies] == [
+        pytest.approx(14 * 14 * 2 - 60, rel=1e-6),
+        pytest.approx(60, rel=1e-6),
+    ]
 
 
 def test_raised_beside_inlay_of_one_filament_holds_together():
@@ -108,7 +112,8 @@ HEIGHTS = st.sampled_from([1.0, 0.4, 2.2, 0, -0.5, -1.2, "through"])
 @given(st.lists(st.tuples(HEIGHTS, st.sampled_from(COLOURS)), min_size=36, max_size=36))
 def test_checkerboards_are_sealed(cells):
     parts = [
-        Part(square(4 * (i % 6), 4 * (i // 6), 4.0), height, colour, "c", "h") for i, (height, colour) in enumerate(cells)
+        Part(square(4 * (i % 6), 4 * (i // 6), 4.0), height, colour, "c", "h")
+        for i, (height, colour) in enumerate(cells)
     ]
     whole, bodies, volume = raised(parts, Base("rectangle", 2, 2, 1))
     assert_sealed([whole, *bodies])
@@ -132,11 +137,8 @@ def blobs(draw):
 
 @given(blobs(), st.sampled_from(["outline", "rectangle", "circle"]))
 def test_overlapping_blobs_are_sealed(parts, shape):
-    try:
-        whole, bodies, volume = raised(parts, Base(shape, 2, 2))
-    except Refusal as refused:
-        assert "cut through" in refused.message or "no extent" in refused.message
-        return
+    assume(any(part.height != "through" for part in parts))
+    whole, bodies, volume = raised(parts, Base(shape, 2, 2))
     assert_sealed([whole, *bodies])
     assert whole.volume == pytest.approx(volume, rel=2e-5)
 
@@ -194,7 +196,11 @@ def test_regions_add_up_to_the_covered_area():
 
 
 def test_screen_surface_has_the_same_volume():
-    parts = [Part(square(0, 0), 1, COLOURS[0], "a"), Part(square(12, 0), -0.5, COLOURS[1], "b"), Part(square(0, 12), 0, COLOURS[1], "c")]
+    parts = [
+        Part(square(0, 0), 1, COLOURS[0], "a"),
+        Part(square(12, 0), -0.5, COLOURS[1], "b"),
+        Part(square(0, 12), 0, COLOURS[1], "c"),
+    ]
     design = relief(parts, Base("rectangle", 2, 2), TOLERANCE)
     arrangement = arrange_design(design)
     outer = surface(plan(arrangement), design.columns)
@@ -218,9 +224,7 @@ def test_seal_knows_a_good_cube():
     seal = check_seal(cubes((0, 0, 0), (3, 0, 0)))
     assert seal.sealed
     assert (seal.parts, seal.triangles, seal.volume) == (2, 24, pytest.approx(2))
-    hollow = welded(
-        np.concatenate([(CUBE * 3)[FACES], (CUBE + 1)[FACES[:, ::-1]]]).astype(np.float32)
-    )
+    hollow = welded(np.concatenate([(CUBE * 3)[FACES], (CUBE + 1)[FACES[:, ::-1]]]).astype(np.float32))
     assert check_seal(hollow).problems == ()
     assert check_seal(hollow).parts == 1
 

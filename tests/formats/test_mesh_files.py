@@ -107,7 +107,9 @@ def test_3mf_in_inches_and_placed_is_read_in_mm(bodies):
     inches = read_3mf(rewritten(b'unit="millimeter"', b'unit="inch"'))
     assert inches[0].mesh.volume == pytest.approx(bodies[0].mesh.volume * 25.4**3, rel=1e-4)
     placed = read_3mf(rewritten(rb'(<item objectid="\d+")/>', rb'\1 transform="1 0 0 0 1 0 0 0 1 5 6 7"/>'))
-    assert placed[0].mesh.vertices.min(axis=0) == pytest.approx(bodies[0].mesh.vertices.min(axis=0) + [5, 6, 7])
+    assert placed[0].mesh.vertices.min(axis=0) == pytest.approx(
+        bodies[0].mesh.vertices.min(axis=0) + np.array([5, 6, 7])
+    )
 
 
 @pytest.mark.parametrize("data", [b"", b"PK\x03\x04 nothing", b"solid", bytes(900)])

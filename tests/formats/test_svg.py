@@ -33,7 +33,11 @@ def test_what_is_written_reads_back():
     ("body", "attributes", "expected"),
     [
         ('<rect width="20" height="10"/>', 'width="100mm" height="100mm" viewBox="0 0 100 100"', 200),
-        ('<rect width="20" height="10"/>', 'width="4in" height="4in" viewBox="0 0 96 96"', 200 * (101.6 / 96) ** 2),
+        (
+            '<rect width="20" height="10"/>',
+            'width="4in" height="4in" viewBox="0 0 96 96"',
+            200 * (101.6 / 96) ** 2,
+        ),
         ('<rect width="96" height="48"/>', "", 25.4 * 12.7),
         ('<g transform="scale(2)"><g transform="rotate(30)"><rect width="5" height="5"/></g></g>', None, 100),
         ('<circle cx="50" cy="50" r="10"/>', None, np.pi * 100),
@@ -76,7 +80,7 @@ def test_invisible_shapes_are_left_out_and_text_is_reported():
 
 
 HOSTILE = {
-    "entities": b'<!DOCTYPE svg [<!ENTITY a "aaaaaaaaaa"><!ENTITY b "&a;&a;&a;">]><svg><text>&b;</text></svg>',
+    "entities": b'<!DOCTYPE svg [<!ENTITY a "aaaaaaaaaa"><!ENTITY b "&a;&a;">]><svg><text>&b;</text></svg>',
     "nesting": b"<svg>" + b"<g>" * 5000 + b'<rect width="9" height="9"/>' + b"</g>" * 5000 + b"</svg>",
     "numbers": svg('<path d="M0 0L1e300 0L5 5z"/>'),
     "not a number": svg('<path d="M0 0L nan 0 L5 5z"/>'),

@@ -34,7 +34,8 @@ def main(words: list[str] | None = None) -> int:
     try:
         args.run(args)
     except Refusal as refusal:
-        print(" ".join(str(refusal).split()), file=sys.stderr)
+        place = "" if not refusal.field or refusal.field in refusal.message else f"{refusal.field}: "
+        print(place + " ".join(refusal.message.split()), file=sys.stderr)
         return REFUSED
     return DONE
 

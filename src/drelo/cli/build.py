@@ -149,4 +149,8 @@ def _scale(art: Art, shapes: list[Drawn], tolerance: float) -> float:
 
 def _unused(recipe: Recipe, shapes: list[Drawn]) -> list[str]:
     drawn = {s.colour for s in shapes}
-    return [f"No shape has the fill {r.fill}; its height is not used." for r in recipe.heights if r.fill.lower() not in drawn]
+    return [
+        f"No shape has the fill {r.fill}; its height is not used."
+        for r in recipe.heights
+        if r.fill.lower() not in drawn
+    ]

@@ -35,7 +35,11 @@ def _document(entry: dict, data: bytes, assets: Assets) -> Document:  # type: ig
     picture = decode(data)
     sha256 = assets.put(data, picture.media_type)
     source = Source(
-        id=f"s{sha256[:10]}", asset=sha256, name=entry["picture"].split("/")[-1], width=picture.width, height=picture.height
+        id=f"s{sha256[:10]}",
+        asset=sha256,
+        name=entry["picture"].split("/")[-1],
+        width=picture.width,
+        height=picture.height,
     )
     document = Document.model_validate({**entry.get("document", {}), "source": source.model_dump()})
     flat = Evaluation(lambda _: data, Memo()).flat(document)

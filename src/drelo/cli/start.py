@@ -11,10 +11,11 @@ import sys
 import threading
 import time
 import urllib.request
-from collections.abc import Iterator
-from contextlib import ExitStack, contextmanager
+from collections.abc import Callable, Iterator
+from contextlib import ExitStack, contextmanager, suppress
 from pathlib import Path
 from types import FrameType
+from typing import TypeVar
 
 from waitress.server import create_server
 
@@ -28,6 +29,7 @@ from drelo.web.app import FRONT_END, create_app
 from drelo.web.bench import Bench
 from drelo.work.pool import Pool
 
+T = TypeVar("T")
 ROOT = Path(__file__).resolve().parents[3]
 DATA_VARIABLE = "DRELO_DATA"
 DATABASE = "drelo"
@@ -75,10 +77,8 @@ def run(args: argparse.Namespace) -> None:
         )
         stack.callback(server.close)
         threading.Thread(target=_announce, args=(args.port, begin), daemon=True).start()
-        try:
+        with suppress(KeyboardInterrupt):
             server.run()
-        except KeyboardInterrupt:
-            pass
         say("stopping")
 
 
@@ -86,7 +86,7 @@ def say(text: str) -> None:
     print(text, flush=True)
 
 
-def _step(name: str, action):  # type: ignore[no-untyped-def]
+def _step(name: str, action: Callable[[], T]) -> T:
     try:
         return action()
     except (ServerError, OSError) as error:

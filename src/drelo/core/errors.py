@@ -19,5 +19,5 @@ class Refusal(ValueError):
         return (Refusal, (self.message, self.field))
 
 
-class Superseded(Exception):  # noqa: N818 - it is news, not an error
+class Superseded(Exception):
     """Raised inside a long computation when a newer one has taken its place."""

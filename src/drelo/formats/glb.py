@@ -49,7 +49,12 @@ def write_glb(raised: Raised) -> bytes:
         "buffers": [{"byteLength": len(binary)}],
         "bufferViews": [
             {"buffer": 0, "byteOffset": 0, "byteLength": positions.nbytes, "target": _ARRAY_BUFFER},
-            {"buffer": 0, "byteOffset": positions.nbytes, "byteLength": colours.nbytes, "target": _ARRAY_BUFFER},
+            {
+                "buffer": 0,
+                "byteOffset": positions.nbytes,
+                "byteLength": colours.nbytes,
+                "target": _ARRAY_BUFFER,
+            },
         ],
         "accessors": [
             {

@@ -13,9 +13,7 @@ from drelo.core.form.relief import MAX_HEIGHT
 
 MAX_BYTES = 4 * 2**20
 Colour = Annotated[str, Field(pattern=r"^#[0-9a-fA-F]{6}$", description="A colour as #rrggbb.")]
-RecipeHeight = (
-    Annotated[float, Field(ge=-MAX_HEIGHT, le=MAX_HEIGHT, allow_inf_nan=False)] | Literal["through"]
-)
+RecipeHeight = Annotated[float, Field(ge=-MAX_HEIGHT, le=MAX_HEIGHT, allow_inf_nan=False)] | Literal["through"]
 
 
 class _Strict(BaseModel):
@@ -40,7 +38,7 @@ class Art(_Strict):
     file: Annotated[str, Field(min_length=1, description="SVG or picture; its path is relative to the recipe.")]
     width: Annotated[float, Field(gt=0, le=10_000, description="mm")] | None = None
     height: Annotated[float, Field(gt=0, le=10_000, description="mm")] | None = None
-    trace: TraceOptions = TraceOptions()
+    trace: TraceOptions = Field(default_factory=TraceOptions.model_construct)
 
 
 class BaseOptions(_Strict):
@@ -62,7 +60,7 @@ class HeightRule(_Strict):
     fill: Colour
     height: Annotated[
         RecipeHeight,
-        Field(description="mm above the base's top; negative sinks, 0 is flush, \"through\" cuts a hole."),
+        Field(description='mm above the base\'s top; negative sinks, 0 is flush, "through" cuts a hole.'),
     ]
     colour: Colour | None = Field(None, description="Filament; the fill when left out.")
     name: Annotated[str, Field(max_length=200)] = ""

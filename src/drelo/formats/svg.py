@@ -31,7 +31,7 @@ def write_svg(drawings: Iterable[Drawing], width: float, height: float) -> bytes
     ]
     for drawing in drawings:
         label = f" id={quoteattr(drawing.name)}" if drawing.name else ""
-        lines.append(f"<g{label} fill={quoteattr(drawing.fill)} fill-rule=\"evenodd\">")
+        lines.append(f'<g{label} fill={quoteattr(drawing.fill)} fill-rule="evenodd">')
         lines += [
             f'<path fill={quoteattr(drawing.fill)} fill-rule="evenodd" d="{outline.path_data()}"/>'
             for outline in drawing.outlines

@@ -45,8 +45,18 @@ def read_svg(data: bytes) -> SvgArt:
     _refuse_hostile(data)
     try:
         document = se.SVG.parse(io.BytesIO(data), ppi=PX_PER_INCH, reify=True)
-    except (ParseError, ValueError, KeyError, IndexError, TypeError, ZeroDivisionError, RecursionError) as error:
-        raise Refusal(f"The SVG cannot be read: {error}. Save it again from your drawing program.", "art.file") from None
+    except (
+        ParseError,
+        ValueError,
+        KeyError,
+        IndexError,
+        TypeError,
+        ZeroDivisionError,
+        RecursionError,
+    ) as error:
+        raise Refusal(
+            f"The SVG cannot be read: {error}. Save it again from your drawing program.", "art.file"
+        ) from None
     shapes: list[Drawn] = []
     left_out: dict[str, int] = {}
     segments = 0
@@ -79,7 +89,10 @@ def _refuse_hostile(data: bytes) -> None:
         depth += -1 if match[1] else (0 if match[2] else 1)
         deepest = max(deepest, depth)
     if deepest > MAX_NESTING:
-        raise Refusal(f"The SVG nests its groups {deepest} deep; at most {MAX_NESTING} are read. Ungroup it.", "art.file")
+        raise Refusal(
+            f"The SVG nests its groups {deepest} deep; at most {MAX_NESTING} are read. Ungroup it.",
+            "art.file",
+        )
 
 
 def _visible(element: Any) -> bool:

@@ -18,7 +18,14 @@ from drelo.core.solid.mesh import Mesh, welded
 
 MAX_UNPACKED = 1024 * 2**20
 MAX_DEPTH = 8
-_TO_MM = {"MicroMeter": 0.001, "MilliMeter": 1.0, "CentiMeter": 10.0, "Inch": 25.4, "Foot": 304.8, "Meter": 1000.0}
+_TO_MM = {
+    "MicroMeter": 0.001,
+    "MilliMeter": 1.0,
+    "CentiMeter": 10.0,
+    "Inch": 25.4,
+    "Foot": 304.8,
+    "Meter": 1000.0,
+}
 
 _TYPES = (
     '<?xml version="1.0" encoding="UTF-8"?>\n'
@@ -64,7 +71,9 @@ def write_3mf(bodies: Sequence[Body], metadata: Mapping[str, str] | None = None)
     xml += [f"<base name={quoteattr(b.name)} displaycolor={quoteattr(b.colour.upper() + 'FF')}/>" for b in bodies]
     xml.append("</basematerials>")
     for number, body in enumerate(bodies):
-        xml.append(f'<object id="{number + 2}" type="model" pid="1" pindex="{number}" name={quoteattr(body.name)}><mesh>')
+        xml.append(
+            f'<object id="{number + 2}" type="model" pid="1" pindex="{number}" name={quoteattr(body.name)}><mesh>'
+        )
         xml.append(_vertices(body.mesh.vertices))
         xml.append(_triangles(body.mesh.faces))
         xml.append("</mesh></object>")
@@ -134,9 +143,7 @@ def _matrix(transform: Any) -> NDArray[np.float64]:
     return np.array([list(row) for row in transform.Fields], np.float64)
 
 
-def _collect(
-    model: Any, item: Any, placed: NDArray[np.float64], scale: float, bodies: list[Body], depth: int
-) -> None:
+def _collect(model: Any, item: Any, placed: NDArray[np.float64], scale: float, bodies: list[Body], depth: int) -> None:
     if depth > MAX_DEPTH:
         raise Refusal("The 3MF nests its objects too deeply to be read.")
     if item.IsComponentsObject():

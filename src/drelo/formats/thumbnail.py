@@ -20,7 +20,9 @@ def thumbnail(document: Document, flat: Flat) -> bytes:
     paths = [f'<path d="{flat.base_path}" fill="{base}" fill-rule="evenodd"/>'] if flat.base_path else []
     for region in flat.regions:
         sunk = region.height == "through" or (isinstance(region.height, float) and region.height < 0)
-        colour = "#faf6ee" if region.height == "through" else base if sunk else document.filament(region.filament).colour
+        colour = (
+            "#faf6ee" if region.height == "through" else base if sunk else document.filament(region.filament).colour
+        )
         shade = ' stroke="#00000055" stroke-width="0.4"' if sunk and region.height != "through" else ""
         paths.append(f'<path d="{region.path}" fill="{colour}" fill-rule="evenodd"{shade}/>')
     return f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="{box}">{"".join(paths)}</svg>'.encode()

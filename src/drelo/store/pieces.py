@@ -32,7 +32,7 @@ class State:
     updated: datetime
 
 
-class Conflict(Exception):  # noqa: N818 - a state of affairs, not a fault
+class Conflict(Exception):
     """The edit was made on an old revision; `state` is what stands now."""
 
     def __init__(self, state: State) -> None:
@@ -85,7 +85,10 @@ class Pieces:
             return {demo for demo in session.scalars(select(Piece.demo)) if demo is not None}
 
     def edit(self, piece_id: str, base: int, edit: Edit, change: Callable[[Document], Document]) -> State:
-        """Append a revision. Raises Conflict when `base` is no longer the current revision, NotFound, and what `change` raises."""
+        """Append a revision.
+
+        Raises Conflict when `base` is no longer the current revision, NotFound, and what `change` raises.
+        """
         with self._sessions.begin() as session:
             piece, current = self._locked(session, piece_id, base)
             document = change(Document.model_validate(current.document))

@@ -30,14 +30,18 @@ class Bench:
     derived: DerivedBytes
     pool: Pool
 
-    def work(self, piece: str, function: Callable[..., T], document: Document, *more: Any, lane: str | None = None) -> T:
+    def work(
+        self, piece: str, function: Callable[..., T], document: Document, *more: Any, lane: str | None = None
+    ) -> T:
         """Run a task on a document in the piece's worker, sending the bytes of pictures that it does not hold."""
         try:
             return self.pool.run(piece, function, document, {}, *more, lane=lane)
         except AssetMissing as missing:
             data = self.assets.get(missing.sha256)
             if data is None:
-                raise Refusal("The piece's picture is gone from the store. Drop it on the page again.", "source") from None
+                raise Refusal(
+                    "The piece's picture is gone from the store. Drop it on the page again.", "source"
+                ) from None
             return self.pool.run(piece, function, document, {missing.sha256: data}, *more, lane=lane)
 
     def flat(self, piece: str, document: Document, lane: str | None = None) -> Flat:

@@ -6,6 +6,7 @@ import hashlib
 import json
 import re
 import unicodedata
+from typing import Any
 
 from flask import Response, make_response
 from flask_openapi3 import APIBlueprint, Tag
@@ -26,9 +27,9 @@ from drelo.web.schemas import (
     FileQuery,
     FlatOut,
     OnRevision,
+    PictureForPiece,
     PieceOut,
     PiecePath,
-    PictureForPiece,
     Problem,
     SolidPath,
     TakeAwayOut,
@@ -37,10 +38,14 @@ from drelo.web.schemas import (
 from drelo.work import tasks
 
 blueprint = APIBlueprint(
-    "edits", __name__, url_prefix="/api", abp_tags=[Tag(name="bench")], abp_responses={404: Problem, 422: Problem}
+    "edits",
+    __name__,
+    url_prefix="/api",
+    abp_tags=[Tag(name="bench")],
+    abp_responses={404: Problem, 422: Problem},
 )
 GLB = "model/gltf-binary"
-_CHANGES = {200: BenchOut, 409: ConflictProblem}
+_CHANGES: dict[Any, Any] = {200: BenchOut, 409: ConflictProblem}
 
 
 @blueprint.post("/pieces/<piece_id>/edits", operation_id="editPiece", responses=_CHANGES)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from pathlib import Path
+from typing import cast
 
 from flask import Blueprint, Response, abort, current_app, send_from_directory
 from flask_openapi3 import OpenAPI
@@ -23,7 +24,7 @@ def pages(dist: Path) -> Blueprint:
     def description() -> Response:
         app = current_app
         assert isinstance(app, OpenAPI)
-        return app.json.response(app.api_doc)
+        return cast(Response, app.json.response(app.api_doc))
 
     @blueprint.get("/assets/<path:name>")
     def asset(name: str) -> Response:

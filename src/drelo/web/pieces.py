@@ -13,11 +13,11 @@ from drelo.web.replies import bench_reply, reply, unchanging
 from drelo.web.schemas import (
     BenchOut,
     NewPiece,
+    PictureForm,
     PieceCard,
     PieceList,
     PieceOut,
     PiecePath,
-    PictureForm,
     Problem,
     Rename,
     SolidPath,

@@ -56,7 +56,8 @@ def install(app: Flask) -> None:
     def too_large(_: RequestEntityTooLarge) -> Response:
         return problem(
             413,
-            f"The file is too large; at most {MAX_BYTES // 2**20} MB can be read. Save it with fewer pixels or as JPEG.",
+            f"The file is too large; at most {MAX_BYTES // 2**20} MB can be read. "
+            "Save it with fewer pixels or as JPEG.",
             "picture",
         )
 

@@ -97,7 +97,12 @@ def solid(checkpoint: Checkpoint, document: Document, assets: Mapping[str, bytes
 
 
 def take_away(
-    checkpoint: Checkpoint, document: Document, assets: Mapping[str, bytes], kind: str, fineness: str, title: str
+    checkpoint: Checkpoint,
+    document: Document,
+    assets: Mapping[str, bytes],
+    kind: str,
+    fineness: str,
+    title: str,
 ) -> SealedFile:
     """Build, write, read back and check. Raises Refusal when the bytes are not sealed."""
     built = _evaluation(checkpoint, assets).built(document, fineness)

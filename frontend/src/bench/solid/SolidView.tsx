@@ -239,6 +239,8 @@ function Orbit({ reach, height }: { reach: number; height: number }) {
         controls.current.target.copy(target);
         controls.current.update();
       }
+      // A press that comes before the next frame must meet what will be seen then.
+      camera.updateMatrixWorld();
       invalidate();
     };
     const asked = (event: Event) => {

@@ -48,12 +48,15 @@ function Heights({ regions }: { regions: readonly Region[] }) {
   const document = useDocument();
   const flat = useShown();
   const units = useUnits();
+  const draft = useBench((s) => s.draft);
   const { previewEdit, commit } = useBench.getState();
   if (!document || !flat) return null;
   const none = regions.length === 0;
   const first = regions[0];
-  const height = first?.height ?? document.default_height ?? RAISED;
-  const mixed = regions.some((r) => r.height !== height);
+  const drafted: { height?: number | "through" | null } =
+    draft?.do === (none ? "set-defaults" : "set-regions") ? draft : {};
+  const height = drafted.height ?? first?.height ?? document.default_height ?? RAISED;
+  const mixed = drafted.height === undefined && regions.some((r) => r.height !== height);
   const way = mixed ? "" : wayOf(height);
   const filaments = new Set(none ? [document.default_filament ?? ""] : regions.map((r) => r.filament));
   const edit = (change: { height?: number | "through" | null; filament?: string | null }): Edit =>
@@ -153,8 +156,10 @@ function BaseControls() {
   const document = useDocument();
   const units = useUnits();
   const { previewEdit, commit } = useBench.getState();
-  const base = document?.base;
-  if (!document || !base) return null;
+  const draft = useBench((s) => s.draft);
+  if (!document?.base) return null;
+  const given = draft?.do === "set-base" ? draft : {};
+  const base = { ...document.base, ...given };
   const set = (change: Omit<Extract<Edit, { do: "set-base" }>, "do">): Edit => ({
     do: "set-base",
     ...change,

@@ -11,6 +11,7 @@ export function ShapeStop() {
   const document = useDocument();
   const flat = useShown();
   const units = useUnits();
+  const draft = useBench((s) => s.draft);
   const { commit } = useBench.getState();
   if (!document || !flat) return null;
   const step = units === "mm" ? 1 : 25.4 / 16;
@@ -19,7 +20,7 @@ export function ShapeStop() {
     min: SMALLEST,
     max: LARGEST,
     step,
-    value: flat[side],
+    value: draft?.do === "set-size" && draft.size.side === side ? (draft.size.mm ?? flat[side]) : flat[side],
     onCommit: (mm: number) => commit({ do: "set-size", size: { side, mm } }),
   });
   return (

@@ -58,7 +58,10 @@ def base_plate(base: Base, art: BaseGeometry, tolerance: float) -> BaseGeometry:
     """
     if base.shape == "none":
         return shapely.Polygon()
-    for name, value, top in (("margin", base.margin, MAX_MARGIN), ("thickness", base.thickness, MAX_THICKNESS)):
+    for name, value, top in (
+        ("margin", base.margin, MAX_MARGIN),
+        ("thickness", base.thickness, MAX_THICKNESS),
+    ):
         if not math.isfinite(value) or abs(value) > top:
             raise Refusal(f"The base's {name} must be a number up to {top:g} mm.", f"base.{name}")
     if base.margin < 0:
@@ -77,7 +80,9 @@ def base_plate(base: Base, art: BaseGeometry, tolerance: float) -> BaseGeometry:
         if radius <= tolerance:
             return box
         return shapely.buffer(
-            shapely.buffer(box, -radius, join_style="mitre"), radius, quad_segs=quarter_steps(radius, tolerance)
+            shapely.buffer(box, -radius, join_style="mitre"),
+            radius,
+            quad_segs=quarter_steps(radius, tolerance),
         )
     (cx, cy), radius = smallest_circle(art)
     radius += base.margin

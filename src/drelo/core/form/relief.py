@@ -37,7 +37,9 @@ class Part:
 def relief(parts: Sequence[Part], base: Base, tolerance: float, plate: BaseGeometry | None = None) -> Design:
     """Design of a relief; later parts cover earlier ones.
 
-    tolerance: mm, for the curves of the base. plate: the base's footprint, when it is known already. Raises Refusal with the field's path.
+    tolerance: mm, for the curves of the base. plate: the base's footprint, when it is known already.
+
+    Raises Refusal with the field's path.
     """
     drawn = list(parts)
     if not any(p.shape.area > 0 for p in drawn):
@@ -106,7 +108,13 @@ def _rooted(parts: Sequence[Part], columns: list[Column], thickness: float) -> l
     result = []
     for part, column in zip(parts, columns, strict=True):
         raised = part.height != "through" and part.height > 0
-        if raised and thickness and part.colour in inlaid and len(column) == 2 and column[0].filament != column[1].filament:
+        if (
+            raised
+            and thickness
+            and part.colour in inlaid
+            and len(column) == 2
+            and column[0].filament != column[1].filament
+        ):
             foot, own = column
             column = ((replace(foot, top=floor),) if floor > 0 else ()) + (replace(own, bottom=floor),)
         result.append(column)

@@ -78,6 +78,11 @@ def _stroked(lines: Sequence[Points], closed: Sequence[bool], stroke: Stroke, to
     if not shapes:
         return shapely.Polygon()
     wide = shapely.buffer(
-        np.array(shapes), radius, quad_segs=steps, cap_style=stroke.cap, join_style=stroke.join, mitre_limit=MITRE_LIMIT
+        np.array(shapes),
+        radius,
+        quad_segs=steps,
+        cap_style=stroke.cap,
+        join_style=stroke.join,
+        mitre_limit=MITRE_LIMIT,
     )
     return only_areas(shapely.union_all(wide))

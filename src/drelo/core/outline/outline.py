@@ -54,7 +54,7 @@ def even_odd(rings: Sequence[object]) -> BaseGeometry:
     simple = shapely.Polygon(outer, holes)  # type: ignore[arg-type]
     if simple.is_valid:
         return simple
-    areas = [shapely.make_valid(shapely.Polygon(r), method="linework") for r in usable]  # type: ignore[arg-type]
+    areas = [shapely.make_valid(shapely.Polygon(r)) for r in usable]  # type: ignore[arg-type]
     result: BaseGeometry = shapely.Polygon()
     for area in areas:
         result = shapely.symmetric_difference(result, area)
@@ -74,4 +74,9 @@ def bounds(outlines: Iterable[Outline]) -> tuple[float, float, float, float] | N
     boxes = [o.outer.bounds for o in outlines]
     if not boxes:
         return None
-    return min(b[0] for b in boxes), min(b[1] for b in boxes), max(b[2] for b in boxes), max(b[3] for b in boxes)
+    return (
+        min(b[0] for b in boxes),
+        min(b[1] for b in boxes),
+        max(b[2] for b in boxes),
+        max(b[3] for b in boxes),
+    )

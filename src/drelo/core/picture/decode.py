@@ -37,11 +37,11 @@ class Picture:
 
     @property
     def width(self) -> int:
-        return self.rgb.shape[1]
+        return int(self.rgb.shape[1])
 
     @property
     def height(self) -> int:
-        return self.rgb.shape[0]
+        return int(self.rgb.shape[0])
 
 
 def decode(data: bytes) -> Picture:
@@ -86,7 +86,8 @@ def _read(image: Image.Image) -> Picture:
         raise Refusal(f"The picture is {width} × {height} pixels. {_too_many_pixels()}")
     if min(width, height) < MIN_SIDE:
         raise Refusal(
-            f"The picture is only {width} × {height} pixels: too small to hold a shape. Use one of at least 100 pixels a side."
+            f"The picture is only {width} × {height} pixels: too small to hold a shape. "
+            "Use one of at least 100 pixels a side."
         )
     media_type = MEDIA_TYPES[image.format or "PNG"]
     image.load()
@@ -106,7 +107,9 @@ def _read(image: Image.Image) -> Picture:
         a = alpha[..., None].astype(np.uint16)
         rgb = ((rgb * a + 255 * (255 - a) + 127) // 255).astype(np.uint8)
     meaningful = through >= ALPHA_SHARE * alpha.size and seen > 0
-    return Picture(np.ascontiguousarray(rgb), np.ascontiguousarray(alpha) if meaningful else None, mm_per_px, media_type)
+    return Picture(
+        np.ascontiguousarray(rgb), np.ascontiguousarray(alpha) if meaningful else None, mm_per_px, media_type
+    )
 
 
 def _eight_bit(image: Image.Image) -> Image.Image:

@@ -17,6 +17,8 @@ MIN_CONTRAST = 0.06
 NOISE_SAMPLE = 250_000
 # Noise below this (of 255) is left alone; above, the field is calmed by a small Gaussian.
 CALM_FROM = 1.6
+# Blur (px) that turns the staircase of a hard-edged picture into an edge.
+HARD_CALM = 0.8
 # A picture with fewer in-between pixels than this share along its edges counts as hard-edged (1-bit).
 SOFT_EDGE_SHARE = 0.1
 
@@ -49,20 +51,21 @@ def ink_field(picture: Picture, level: float | None, invert: bool) -> InkField:
     if picture.alpha is not None:
         dark = picture.alpha
     else:
-        dark = cv2.bitwise_not(cv2.cvtColor(picture.rgb, cv2.COLOR_RGB2GRAY))
-    histogram = cv2.calcHist([dark], [0], None, [256], [0, 256]).ravel()
+        dark = np.asarray(cv2.bitwise_not(cv2.cvtColor(picture.rgb, cv2.COLOR_RGB2GRAY)), np.uint8)
+    histogram = cv2.calcHist([dark], [0], None, [256], [0, 256]).ravel().astype(np.float64)
     paper, ink = _ends(histogram)
     if (ink - paper) / 255 < MIN_CONTRAST:
         raise Refusal(
-            "The picture is all of one tone, so there is no shape to trace. Choose one with dark shapes on a light ground."
+            "The picture is all of one tone, so there is no shape to trace. "
+            "Choose one with dark shapes on a light ground."
         )
     noise = _noise(dark)
     hard = _is_hard(histogram, paper, ink)
     values = dark.astype(np.float32)
     if hard:
-        values = cv2.GaussianBlur(values, (0, 0), 0.8, borderType=cv2.BORDER_REPLICATE)
+        values = _calmed(values, HARD_CALM)
     elif noise > CALM_FROM:
-        values = cv2.GaussianBlur(values, (0, 0), min(0.55 + noise / 18, 1.4), borderType=cv2.BORDER_REPLICATE)
+        values = _calmed(values, min(0.55 + noise / 18, 1.4))
     values *= np.float32(1 / 255)
     found = (paper + ink) / 2 / 255 if level is None else level
     if invert:
@@ -72,7 +75,11 @@ def ink_field(picture: Picture, level: float | None, invert: bool) -> InkField:
     return InkField(values, float(np.clip(found, 0.004, 0.996)), noise, hard)
 
 
-def _ends(histogram: NDArray[np.float32]) -> tuple[float, float]:
+def _calmed(values: NDArray[np.float32], sigma: float) -> NDArray[np.float32]:
+    return np.asarray(cv2.GaussianBlur(values, (0, 0), sigma, borderType=cv2.BORDER_REPLICATE), np.float32)
+
+
+def _ends(histogram: NDArray[np.float64]) -> tuple[float, float]:
     """Darkness of paper and of ink (0..255): the heaviest tone on either side of Otsu's threshold.
 
     Source: N. Otsu, "A threshold selection method from gray-level histograms", 1979. The edge of an
@@ -94,7 +101,7 @@ def _ends(histogram: NDArray[np.float32]) -> tuple[float, float]:
     return _peak(low, 0), _peak(high, threshold + 1)
 
 
-def _peak(side: NDArray[np.float32], offset: int) -> float:
+def _peak(side: NDArray[np.float64], offset: int) -> float:
     top = int(np.argmax(side))
     near = np.arange(max(top - 3, 0), min(top + 4, len(side)))
     if side[near].sum() <= 0:
@@ -102,11 +109,13 @@ def _peak(side: NDArray[np.float32], offset: int) -> float:
     return float(offset + np.average(near, weights=side[near]))
 
 
-def _is_hard(histogram: NDArray[np.float32], paper: float, ink: float) -> bool:
+def _is_hard(histogram: NDArray[np.float64], paper: float, ink: float) -> bool:
     span = ink - paper
     between = histogram[round(paper + 0.12 * span) : round(ink - 0.12 * span) + 1].sum()
     # The number of edge pixels is not known yet; a picture with an antialiased edge has far more than this.
-    edge_pixels = 4 * np.sqrt(min(histogram[: round(paper + span / 2)].sum(), histogram[round(paper + span / 2) :].sum()))
+    edge_pixels = 4 * np.sqrt(
+        min(histogram[: round(paper + span / 2)].sum(), histogram[round(paper + span / 2) :].sum())
+    )
     return bool(between < SOFT_EDGE_SHARE * edge_pixels)
 
 

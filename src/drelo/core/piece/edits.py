@@ -113,7 +113,10 @@ def apply(document: Document, edit: Edit) -> Document:
         case PutPicture(source=source):
             return _with(document, source=source)
         case SetTrace():
-            return _with(document, trace=_checked(TraceSettings, {**document.trace.model_dump(), **_given(edit)}, "trace"))
+            return _with(
+                document,
+                trace=_checked(TraceSettings, {**document.trace.model_dump(), **_given(edit)}, "trace"),
+            )
         case SetSize(size=size):
             return _with(document, size=size)
         case SetBase():

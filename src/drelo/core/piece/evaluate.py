@@ -1,10 +1,14 @@
-"""From a document and its assets to the flat view, the screen's surface and the bodies: pure, stage by stage remembered."""
+"""From a document and its assets to the flat view, the screen's surface and the bodies.
+
+Pure, and remembered stage by stage.
+"""
 
 from __future__ import annotations
 
 import hashlib
 from collections.abc import Callable, Hashable
 from dataclasses import dataclass
+from typing import TypeVar
 
 import numpy as np
 import shapely
@@ -30,6 +34,7 @@ from drelo.core.trace.ink import Trace, trace_ink
 SCREEN = 0.02
 FINENESS = {"draft": 0.05, "normal": 0.008, "fine": 0.002}
 
+T = TypeVar("T")
 Assets = Callable[[str], bytes]
 """Bytes of an asset by its hash."""
 
@@ -115,7 +120,7 @@ class Evaluation:
         self._memo = memo
         self._checkpoint = checkpoint
 
-    def _stage(self, key: Hashable, compute: Callable[[], object]) -> object:
+    def _stage(self, key: Hashable, compute: Callable[[], T]) -> T:
         self._checkpoint()
         return self._memo.get(key, compute)
 
@@ -124,22 +129,18 @@ class Evaluation:
         source = document.source
         if source is None:
             raise Refusal("The piece has no picture yet. Drop one on the page to begin.", "source")
-        return self._stage(("picture", source.asset), lambda: decode(self._assets(source.asset)))  # type: ignore[return-value]
+        return self._stage(("picture", source.asset), lambda: decode(self._assets(source.asset)))
 
     def trace(self, document: Document) -> Trace:
-        return self._stage(  # type: ignore[return-value]
-            _trace_key(document), lambda: trace_ink(self.picture(document), document.trace.to_core())
-        )
+        return self._stage(_trace_key(document), lambda: trace_ink(self.picture(document), document.trace.to_core()))
 
     def _regions(self, document: Document) -> tuple[tuple[Outline, Footprint, str, RegionChoice | None], ...]:
         outlines = self.trace(document).outlines
         key = ("marks", _trace_key(document))
-        rough, marks = self._stage(key, lambda: _marks(outlines))  # type: ignore[misc]
+        rough, marks = self._stage(key, lambda: _marks(outlines))
         known = [Footprint(c.mark.anchor, c.mark.box) for c in document.regions]
         found: dict[int, RegionChoice] = {
-            at: choice
-            for choice, at in zip(document.regions, recognise(known, rough), strict=True)
-            if at is not None
+            at: choice for choice, at in zip(document.regions, recognise(known, rough), strict=True) if at is not None
         }
         return tuple(
             (outline, mark, found[i].id if i in found else _new_id(mark), found.get(i))
@@ -167,7 +168,7 @@ class Evaluation:
             factor, move = np.array([exact, -exact]), np.array([-low[0] * exact, high[1] * exact])
             return tuple(shapely.transform(g, lambda xy: xy * factor + move) for g in flat)
 
-        return self._stage(_shape_key(document, tolerance), compute)  # type: ignore[return-value]
+        return self._stage(_shape_key(document, tolerance), compute)
 
     def flat(self, document: Document) -> Flat:
         """Outlines, regions and figures. Raises Refusal when a setting leaves nothing."""
@@ -209,16 +210,24 @@ class Evaluation:
             name = (choice and choice.name) or f"Region {number + 1}"
             parts.append(Part(shape, height, document.filament(identifier).colour, name, "height"))
         base = document.base
-        numbers = Base(base.shape, base.margin, base.thickness, base.corner_radius, document.filament(base.filament).colour)
+        numbers = Base(
+            base.shape,
+            base.margin,
+            base.thickness,
+            base.corner_radius,
+            document.filament(base.filament).colour,
+        )
         # The footprint is the costly part and does not depend on heights.
         plate_key = (*_shape_key(document, tolerance), base.shape, base.margin, base.corner_radius)
-        plate = self._stage(("plate", plate_key), lambda: base_plate(numbers, shapely.union_all(np.array(shapes)), tolerance))
-        return relief(parts, numbers, tolerance, plate)  # type: ignore[arg-type]
+        plate = self._stage(
+            ("plate", plate_key), lambda: base_plate(numbers, shapely.union_all(np.array(shapes)), tolerance)
+        )
+        return relief(parts, numbers, tolerance, plate)
 
     def _arrangement(self, document: Document, design: Design, tolerance: float) -> Arrangement:
         base = document.base
         key = ("arrangement", *_shape_key(document, tolerance), base.shape, base.margin, base.corner_radius)
-        return self._stage(key, lambda: arrange_design(design))  # type: ignore[return-value]
+        return self._stage(key, lambda: arrange_design(design))
 
     def raised(self, document: Document) -> Raised:
         """The surface for the screen."""
@@ -227,7 +236,7 @@ class Evaluation:
         base = document.base
         key = ("plan", *_shape_key(document, SCREEN), base.shape, base.margin, base.corner_radius)
         cut = self._stage(key, lambda: plan(arrangement))
-        outer = surface(cut, design.columns)  # type: ignore[arg-type]
+        outer = surface(cut, design.columns)
         names = [identifier for _, _, identifier, _ in self._regions(document)]
         regions = tuple((["base"] if base.shape != "none" else []) + names)
         points = outer.triangles.reshape(-1, 3)
@@ -268,7 +277,12 @@ def _new_id(mark: Footprint) -> str:
 
 
 def _flat_region(
-    document: Document, number: int, placed: Outline, mark: Footprint, identifier: str, choice: RegionChoice | None
+    document: Document,
+    number: int,
+    placed: Outline,
+    mark: Footprint,
+    identifier: str,
+    choice: RegionChoice | None,
 ) -> FlatRegion:
     own_height = None if choice is None else choice.height
     own_filament = None if choice is None else choice.filament

@@ -55,7 +55,10 @@ def grid_for(extent: float) -> float:
     if not (extent > 0 and math.isfinite(extent)):
         raise Refusal("The art has no extent, so there is nothing to raise.", "art")
     if extent / GRID > MAX_STEPS:
-        raise Refusal(f"The art is {extent:.0f} mm across; at most {MAX_STEPS * GRID / 1000:.0f} m can be built.", "art.width")
+        raise Refusal(
+            f"The art is {extent:.0f} mm across; at most {MAX_STEPS * GRID / 1000:.0f} m can be built.",
+            "art.width",
+        )
     grid = GRID
     while extent / grid < MIN_STEPS:
         grid /= 2
@@ -77,10 +80,14 @@ def arrange(layers: Sequence[BaseGeometry], grid: float) -> Arrangement:
     noded = shapely.union_all(np.array(borders), grid_size=1.0)
     faces = shapely.get_parts(shapely.polygonize([noded]))
     if not len(faces):
-        raise Refusal("The art is so thin that no area is left on the grid. Make it larger or thicken its lines.", "art")
+        raise Refusal(
+            "The art is so thin that no area is left on the grid. Make it larger or thicken its lines.", "art"
+        )
     if len(faces) > MAX_FACES:
         raise Refusal(
-            f"The art falls into {len(faces)} faces; at most {MAX_FACES} can be built. Simplify it or drop small parts.", "art"
+            f"The art falls into {len(faces)} faces; at most {MAX_FACES} can be built. "
+            "Simplify it or drop small parts.",
+            "art",
         )
     return _without_slivers(_edges(faces, _top(scaled, faces), grid))
 

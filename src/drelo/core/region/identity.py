@@ -57,4 +57,4 @@ def _overlap(one: NDArray[np.float64], many: NDArray[np.float64]) -> NDArray[np.
     low, high = np.maximum(one[:2], many[:, :2]), np.minimum(one[2:], many[:, 2:])
     shared = np.prod(np.maximum(high - low, 0), axis=1)
     both = np.prod(one[2:] - one[:2]) + np.prod(many[:, 2:] - many[:, :2], axis=1) - shared
-    return np.divide(shared, both, out=np.zeros_like(shared), where=both > 0)
+    return np.asarray(np.divide(shared, both, out=np.zeros_like(shared), where=both > 0))

@@ -181,9 +181,7 @@ def _turn(a: Array, b: Array, c: Array) -> Array:
     return _sure_sign((u[:, 0] * v[:, 1], -u[:, 1] * v[:, 0]), (a, b, c), _exact_area)
 
 
-def _sure_sign(
-    terms: tuple[Array, ...], points: tuple[Array, ...], exact: Callable[..., NDArray[np.object_]]
-) -> Array:
+def _sure_sign(terms: tuple[Array, ...], points: tuple[Array, ...], exact: Callable[..., NDArray[np.object_]]) -> Array:
     value, size = np.zeros(len(points[0])), np.zeros(len(points[0]))
     for term in terms:
         value += term

@@ -103,9 +103,7 @@ def rings(a: Arrangement, label: Indices, skip: NDArray[np.bool_]) -> Rings:
     return Rings(start[walk], starts, owner[first], patch_of_face[face[first]].astype(np.int64))
 
 
-def _cycles(
-    following: Indices, inside: NDArray[np.bool_], skip: NDArray[np.bool_]
-) -> tuple[Indices, Indices, Indices]:
+def _cycles(following: Indices, inside: NDArray[np.bool_], skip: NDArray[np.bool_]) -> tuple[Indices, Indices, Indices]:
     after, left_out = following.tolist(), skip.tolist()
     seen = bytearray((~inside).astype(np.uint8).tobytes())
     walk: list[int] = []

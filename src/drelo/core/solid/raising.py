@@ -31,7 +31,7 @@ def arrange_design(design: Design) -> Arrangement:
 
 
 def span_of(column: Column, filament: int | None) -> Span:
-    """Solid intervals of a column, of one filament or of all, touching ones made one; heights as 32-bit floats hold them."""
+    """Solid intervals of a column, of one filament or of all; touching ones are one, heights in 32-bit floats."""
     joined: list[tuple[float, float]] = []
     for band in column:
         if filament is not None and band.filament != filament:
@@ -65,7 +65,9 @@ def raise_body(design: Design, arrangement: Arrangement, filament: int | None = 
             break
         if attempt == len(PATCH_STEPS):
             x, y = a.vertices[found[0][0]] * a.grid
-            raise Refusal(f"The regions that meet at x {x:.3f} mm, y {y:.3f} mm cannot be sealed. Move one of them a little.")
+            raise Refusal(
+                f"The regions that meet at x {x:.3f} mm, y {y:.3f} mm cannot be sealed. Move one of them a little."
+            )
         small = contacts.patches(a, found, attempt)
         layers += [shapely.transform(patch, lambda xy: xy * arrangement.grid) for patch in small]
         label_of_layer = np.concatenate([label_of_layer[:-1], [choice for _, choice in found], [OUTSIDE]])
@@ -114,7 +116,11 @@ def _mesh(a: Arrangement, label: Indices, spans: Sequence[Span], origin: Indices
 
 
 def _levels_at_vertices(
-    a: Arrangement, label: Indices, ranges: Sequence[list[tuple[int, int]]], skip: NDArray[np.bool_], count: int
+    a: Arrangement,
+    label: Indices,
+    ranges: Sequence[list[tuple[int, int]]],
+    skip: NDArray[np.bool_],
+    count: int,
 ) -> Indices:
     """Sorted keys, vertex × count + level, of every level that occurs at a vertex on a border."""
     b = borders(a, label)
@@ -164,9 +170,7 @@ def _walls(
     return np.concatenate([near, far])
 
 
-def _straightened(
-    a: Arrangement, label: Indices, skip: NDArray[np.bool_]
-) -> tuple[Indices, Indices, Indices, Indices]:
+def _straightened(a: Arrangement, label: Indices, skip: NDArray[np.bool_]) -> tuple[Indices, Indices, Indices, Indices]:
     """Both directions of every border, as start, end, left and right label, with the skipped vertices taken out."""
     r = rings(a, label, skip)
     size = np.diff(r.starts)

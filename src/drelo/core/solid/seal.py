@@ -43,10 +43,14 @@ def check_seal(mesh: Mesh) -> Seal:
         return Seal(tuple(problems), len(mesh.faces), 0, 0.0, 0.0, (0.0, 0.0, 0.0))
     degenerate = _degenerate(mesh)
     if degenerate.any():
-        problems.append(f"{_count(int(degenerate.sum()), 'triangle')} without area, the first at {_spot(mesh, degenerate)}.")
+        problems.append(
+            f"{_count(int(degenerate.sum()), 'triangle')} without area, the first at {_spot(mesh, degenerate)}."
+        )
     doubled = _doubled(mesh)
     if doubled.any():
-        problems.append(f"{_count(int(doubled.sum()), 'triangle')} twice in the file, the first at {_spot(mesh, doubled)}.")
+        problems.append(
+            f"{_count(int(doubled.sum()), 'triangle')} twice in the file, the first at {_spot(mesh, doubled)}."
+        )
     problems += _edge_problems(mesh)
     parts = 0
     if not problems:
@@ -97,7 +101,10 @@ def _edge_problems(mesh: Mesh) -> list[str]:
     for wrong, text in (
         (uses == 1, "{} with a face on one side only: there is a hole, the first at {}."),
         (uses > 2, "{} with more than two faces, the first at {}."),
-        ((uses == 2) & (forward != 1), "{} between faces that are turned against each other, the first at {}."),
+        (
+            (uses == 2) & (forward != 1),
+            "{} between faces that are turned against each other, the first at {}.",
+        ),
     ):
         if wrong.any():
             first = names[int(np.argmax(wrong))]

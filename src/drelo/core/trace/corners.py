@@ -73,7 +73,7 @@ def _turn_within(samples: Samples, turn: NDArray[np.float64], reach: int) -> NDA
     inside = total[np.minimum(high, end)] - total[np.maximum(low, start)]
     inside += np.where(low < start, total[end] - total[np.clip(low + end - start, start, end)], 0)
     inside += np.where(high > end, total[np.clip(high - end + start, start, end)] - total[start], 0)
-    return np.where(high - low >= end - start, whole, inside)
+    return np.asarray(np.where(high - low >= end - start, whole, inside), np.float64)
 
 
 def _meeting(

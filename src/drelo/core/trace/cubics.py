@@ -80,8 +80,8 @@ def fit(ends: Ends, data: Array, u: Array, rounds: int = 2) -> Fit:
         with np.errstate(divide="ignore", invalid="ignore"):
             solved = np.stack([(ra * bb - rb * ab) / determinant, (rb * aa - ra * ab) / determinant], axis=1)
         share = solved / chord
-        good = np.isfinite(share) & (share > HANDLE_RANGE[0]) & (share < HANDLE_RANGE[1])
-        handles = np.where(good.all(axis=1)[:, None], solved, chord / 3)
+        good = (np.isfinite(share) & (share > HANDLE_RANGE[0]) & (share < HANDLE_RANGE[1])).all(axis=1)
+        handles = np.where(np.reshape(good, (-1, 1)), solved, chord / 3)
         p = control_points(ends, handles)
         if turn < rounds - 1:
             u = closer(p, data, u)
@@ -109,10 +109,10 @@ def closer(p: Array, data: Array, u: Array) -> Array:
     above = q.real * first.real + q.imag * first.imag
     below = first.real**2 + first.imag**2 + q.real * second.real + q.imag * second.imag
     step = np.divide(above, below, out=np.zeros_like(above), where=np.abs(below) > 1e-12)
-    return np.clip(u - np.clip(step, -0.2, 0.2), 0, 1)
+    return np.asarray(np.clip(u - np.clip(step, -0.2, 0.2), 0, 1), np.float64)
 
 
 def deviation(p: Array, data: Array, u: Array) -> Array:
     """Distance of each data point from its place on the cubic, shape (n, k)."""
     c3, c2, c1, c0 = _powers(p)
-    return np.abs(((c3 * u + c2) * u + c1) * u + (c0 - _complex(data)))
+    return np.asarray(np.abs(((c3 * u + c2) * u + c1) * u + (c0 - _complex(data))), np.float64)

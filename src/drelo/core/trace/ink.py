@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 from dataclasses import dataclass
 
 import numpy as np
@@ -99,7 +100,8 @@ def trace_ink(picture: Picture, settings: InkSettings) -> Trace:
         )
     if len(lines) > MAX_OUTLINES:
         raise Refusal(
-            f"At these settings the picture falls into {len(lines)} outlines; at most {MAX_OUTLINES} can be worked with. "
+            f"At these settings the picture falls into {len(lines)} outlines; "
+            f"at most {MAX_OUTLINES} can be worked with. "
             "Raise the speck size or move the level.",
             "speck",
         )
@@ -146,7 +148,7 @@ def _contours(segments: Segments, count: int, offset: NDArray[np.float64]) -> li
     p[flat, 1], p[flat, 2] = (p[:, 0] + third)[flat], (p[:, 3] - third)[flat]
     p += offset
     bounds = np.searchsorted(segments.line, np.arange(count + 1))
-    return [Contour(p[a:b], flat[a:b]) for a, b in zip(bounds[:-1], bounds[1:], strict=True)]
+    return [Contour(p[a:b], flat[a:b]) for a, b in itertools.pairwise(bounds)]
 
 
 def _nested(contours: list[Contour], lines: ClosedLines, areas: NDArray[np.float64]) -> tuple[Outline, ...]:

@@ -104,7 +104,10 @@ def level_lines(values: NDArray[np.float32], level: float) -> ClosedLines:
     row, column = np.divmod(where, width - 1)
     kind = code.ravel()[where]
     plain = (kind != 5) & (kind != 10)
-    starts, ends = [_side(row, column, _IN[kind], field.shape)[plain]], [_side(row, column, _OUT[kind], field.shape)[plain]]
+    starts, ends = (
+        [_side(row, column, _IN[kind], field.shape)[plain]],
+        [_side(row, column, _OUT[kind], field.shape)[plain]],
+    )
     for saddle in (5, 10):
         at = kind == saddle
         r, c = row[at], column[at]

@@ -16,7 +16,7 @@ from drelo.core.trace.segments import Segments
 ROUNDS = 3
 # Damping of the normal equations: nodes slide along a curve only as far as it pays.
 DAMPING = 0.02
-# Moves larger than this (px for nodes and handles, radians for directions) are cut, so that a poor start cannot run off.
+# Moves larger than this (px for nodes and handles, radians for directions) are cut: a poor start must not run off.
 MAX_MOVE, MAX_ROTATION = 1.5, 0.35
 # A curve that leaves a line within this angle (cosine) leaves it smoothly.
 SMOOTH_JOIN = 0.99
@@ -66,7 +66,9 @@ def refine(segments: Segments) -> Segments:
         turn = np.clip(step[2 * count : 3 * count], -MAX_ROTATION, MAX_ROTATION)
         turn_in = np.where(smooth, turn, np.clip(step[3 * count : 4 * count], -MAX_ROTATION, MAX_ROTATION))
         out_angle, in_angle = out_angle + turn, in_angle + turn_in
-        grown = handles + np.clip(np.stack([step[4 * count : 5 * count], step[5 * count :]], axis=1), -MAX_MOVE * 3, MAX_MOVE * 3)
+        grown = handles + np.clip(
+            np.stack([step[4 * count : 5 * count], step[5 * count :]], axis=1), -MAX_MOVE * 3, MAX_MOVE * 3
+        )
         chord = np.linalg.norm(point[following] - point, axis=1, keepdims=True)
         handles = np.clip(grown, MIN_HANDLE, np.maximum(1.5 * chord, 2 * MIN_HANDLE))
         ends = Ends(point, _unit(out_angle), point[following], _unit(in_angle[following]))
@@ -142,9 +144,7 @@ def _step(
     return solved
 
 
-def _joined_smoothly(
-    ends: Ends, segments: Segments, following: NDArray[np.int64]
-) -> tuple[Ends, NDArray[np.bool_]]:
+def _joined_smoothly(ends: Ends, segments: Segments, following: NDArray[np.int64]) -> tuple[Ends, NDArray[np.bool_]]:
     """Curves that leave or meet a line nearly along it do so exactly; what turns more is a corner."""
     chord = ends.end - ends.start
     chord /= np.maximum(np.linalg.norm(chord, axis=1, keepdims=True), 1e-9)

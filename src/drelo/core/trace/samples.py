@@ -65,7 +65,7 @@ class Samples:
         after = directions[self.shifted(1)]
         cross = directions[:, 0] * after[:, 1] - directions[:, 1] * after[:, 0]
         dot = np.einsum("ij,ij->i", directions, after)
-        return np.arctan2(cross, dot)
+        return np.asarray(np.arctan2(cross, dot))
 
 
 def sample(lines: ClosedLines) -> Samples:

@@ -88,7 +88,7 @@ def segment(samples: Samples, corners: Corners, scale: float, tolerance: float) 
 
 
 def _unroll(samples: Samples, corners: Corners) -> tuple[Indices, Indices]:
-    """Samples turned so that each line starts at a corner (else at its leftmost point); and each line's first sample."""
+    """Samples turned so that each line starts at a corner (else at its leftmost point), and each one's first."""
     lines = len(samples.starts) - 1
     first = np.empty(lines, np.int64)
     order = np.lexsort((samples.points[:, 0], samples.owner))
@@ -174,7 +174,13 @@ def _pairs(places: _Places) -> tuple[Indices, Indices]:
 
 
 def _costs(
-    samples: Samples, unrolled: Indices, places: _Places, start: Indices, end: Indices, gap: int, tolerance: float
+    samples: Samples,
+    unrolled: Indices,
+    places: _Places,
+    start: Indices,
+    end: Indices,
+    gap: int,
+    tolerance: float,
 ) -> tuple[Array, Array, NDArray[np.bool_], Array]:
     cost = np.empty(len(start))
     handles = np.empty((len(start), 2))
@@ -189,7 +195,13 @@ def _costs(
 
 
 def _batch(
-    samples: Samples, unrolled: Indices, places: _Places, start: Indices, end: Indices, gap: int, tolerance: float
+    samples: Samples,
+    unrolled: Indices,
+    places: _Places,
+    start: Indices,
+    end: Indices,
+    gap: int,
+    tolerance: float,
 ) -> tuple[Array, Array, NDArray[np.bool_], Array]:
     a, b = places.place[start], places.place[end]
     long = np.maximum(b - a, 1)
@@ -244,7 +256,9 @@ def _cheapest(count: int, start: Indices, end: Indices, cost: Array) -> Indices:
     best = [0.0] * count
     came = [-1] * count
     for at, (a, b, c) in zip(
-        usable.tolist(), zip(start[usable].tolist(), end[usable].tolist(), cost[usable].tolist(), strict=True), strict=True
+        usable.tolist(),
+        zip(start[usable].tolist(), end[usable].tolist(), cost[usable].tolist(), strict=True),
+        strict=True,
     ):
         total = best[a] + c
         if came[b] < 0 or total < best[b]:

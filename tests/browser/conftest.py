@@ -1,0 +1,79 @@
+"""The real interface in Debian's Chromium, against a real server."""
+
+from __future__ import annotations
+
+import os
+import threading
+from collections.abc import Iterator
+
+import pytest
+from playwright.sync_api import Browser, BrowserContext, Page, sync_playwright
+from sqlalchemy import Engine
+from waitress.server import create_server
+
+from drelo.store.blobs import Assets, DerivedBytes
+from drelo.store.database import sessions
+from drelo.store.pieces import Pieces
+from drelo.web.app import create_app
+from drelo.web.bench import Bench
+from drelo.work.pool import Pool
+
+CHROMIUM = os.environ.get("CHROMIUM", "/usr/bin/chromium")
+FLAGS = [
+    "--no-sandbox",
+    "--disable-quic",
+    "--no-first-run",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+    "--use-gl=angle",
+    "--use-angle=swiftshader",
+    "--enable-unsafe-swiftshader",
+    "--ignore-gpu-blocklist",
+]
+
+
+@pytest.fixture(scope="session")
+def bench(engine: Engine) -> Iterator[Bench]:
+    maker = sessions(engine)
+    pool = Pool(2)
+    yield Bench(Pieces(maker), Assets(maker), DerivedBytes(maker), pool)
+    pool.close()
+
+
+@pytest.fixture(scope="session")
+def address(bench: Bench) -> Iterator[str]:
+    server = create_server(create_app(bench), host="127.0.0.1", port=0, threads=8)
+    thread = threading.Thread(target=server.run, daemon=True)
+    thread.start()
+    yield f"http://127.0.0.1:{server.effective_port}"
+    server.close()
+
+
+@pytest.fixture(scope="session")
+def browser() -> Iterator[Browser]:
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(executable_path=CHROMIUM, args=FLAGS)
+        yield browser
+        browser.close()
+
+
+@pytest.fixture
+def context(browser: Browser, address: str) -> Iterator[BrowserContext]:
+    context = browser.new_context(viewport={"width": 1280, "height": 800}, base_url=address)
+    context.set_default_timeout(15_000)
+    yield context
+    context.close()
+
+
+@pytest.fixture
+def page(context: BrowserContext) -> Iterator[Page]:
+    page = context.new_page()
+    wrong: list[str] = []
+    page.on("pageerror", lambda error: wrong.append(str(error)))
+    page.on(
+        "console",
+        lambda m: wrong.append(m.text) if m.type == "error" and "Failed to load" not in m.text else None,
+    )
+    yield page
+    assert wrong == [], "the page reported errors"

@@ -1,0 +1,237 @@
+"""The API as a browser meets it: real database, real workers."""
+
+import io
+import json
+import threading
+import time
+
+import pytest
+
+from drelo.core.errors import Superseded
+from drelo.core.solid.seal import check_seal
+from drelo.formats.stl import read_stl
+from drelo.formats.threemf import read_3mf
+from tests.conftest import ROOT
+from tests.core.test_picture import BAD, bomb
+
+
+@pytest.fixture
+def begun(client, ring_png) -> dict:
+    answer = client.post("/api/pieces/from-picture", data={"picture": (io.BytesIO(ring_png), "my-ring_one.png")})
+    assert answer.status_code == 200
+    return answer.json
+
+
+def edit(client, bench: dict, revision: int | None = None, **change):
+    piece = bench["piece"]
+    body = {"revision": revision or piece["revision"], "edit": change}
+    return client.post(f"/api/pieces/{piece['id']}/edits", json=body)
+
+
+def test_a_picture_begins_a_piece(begun):
+    assert begun["piece"]["name"] == "My ring one"
+    assert len(begun["flat"]["regions"]) == 2
+    assert begun["piece"]["document"]["source"]["width"] == 420
+
+
+def test_pieces_are_listed_named_copied_deleted_and_brought_back(client, begun):
+    key = begun["piece"]["id"]
+    address = f"/api/pieces/{key}"
+    assert client.patch(address, json={"name": "Coaster"}).json["name"] == "Coaster"
+    copy = client.post(f"{address}/duplicate").json
+    assert copy["name"] == "Coaster, copy"
+    assert client.delete(address).status_code == 204
+    listed = [p["id"] for p in client.get("/api/pieces").json["pieces"]]
+    assert copy["id"] in listed
+    assert key not in listed
+    assert client.get(address).status_code == 404
+    assert client.post(f"{address}/restore").json["name"] == "Coaster"
+    assert client.get(address).json["piece"]["revision"] == begun["piece"]["revision"]
+
+
+def test_edit_undo_redo(client, begun):
+    higher = edit(client, begun, do="set-defaults", height=3).json
+    assert higher["flat"]["regions"][0]["height"] == 3
+    address = f"/api/pieces/{begun['piece']['id']}"
+    back = client.post(f"{address}/undo", json={"revision": higher["piece"]["revision"]}).json
+    assert back["flat"]["regions"][0]["height"] == 1.2
+    assert back["piece"]["can_redo"]
+    forth = client.post(f"{address}/redo", json={"revision": back["piece"]["revision"]}).json
+    assert forth["flat"]["regions"][0]["height"] == 3
+
+
+def test_an_edit_on_an_old_revision_is_409_with_what_stands(client, begun):
+    edit(client, begun, do="set-defaults", height=3)
+    answer = edit(client, begun, do="set-defaults", height=7)
+    assert answer.status_code == 409
+    assert answer.content_type == "application/problem+json"
+    assert answer.json["bench"]["flat"]["regions"][0]["height"] == 3
+    assert answer.json["bench"]["piece"]["revision"] > begun["piece"]["revision"]
+
+
+@pytest.mark.parametrize(
+    ("change", "field"),
+    [
+        ({"do": "set-defaults", "height": -5}, "height"),
+        ({"do": "set-trace", "level": 7}, "edit.level"),
+        ({"do": "set-trace", "speck": 1e8}, "level"),
+        ({"do": "set-base", "thickness": -1}, "edit.thickness"),
+        ({"do": "nonsense"}, "edit"),
+    ],
+)
+def test_edits_that_cannot_be_are_refused_and_not_stored(client, begun, change, field):
+    answer = edit(client, begun, **change)
+    assert answer.status_code == 422
+    assert answer.json["field"] == field
+    assert answer.json["detail"]
+    assert client.get(f"/api/pieces/{begun['piece']['id']}").json["piece"]["revision"] == begun["piece"]["revision"]
+
+
+def test_previews_store_nothing(client, begun):
+    address = f"/api/pieces/{begun['piece']['id']}"
+    body = {
+        "revision": begun["piece"]["revision"],
+        "edit": {"do": "set-size", "size": {"side": "height", "mm": 30}},
+    }
+    assert client.post(f"{address}/preview", json=body).json["height"] == pytest.approx(30)
+    glb = client.post(f"{address}/solid", json=body)
+    assert glb.data[:4] == b"glTF"
+    assert client.get(address).json["flat"]["height"] != pytest.approx(30)
+
+
+def test_the_solid_is_valid_binary_gltf(client, begun):
+    piece = begun["piece"]
+    data = client.get(f"/api/pieces/{piece['id']}/solid/{piece['revision']}").data
+    length = int.from_bytes(data[12:16], "little")
+    document = json.loads(data[20 : 20 + length])
+    assert int.from_bytes(data[8:12], "little") == len(data)
+    runs = document["meshes"][0]["extras"]["runs"]
+    assert {run["region"] for run in runs} == {"base", *(r["id"] for r in begun["flat"]["regions"])}
+    assert sum(run["count"] for run in runs) * 3 == document["accessors"][0]["count"]
+    assert document["buffers"][0]["byteLength"] == len(data) - 28 - length
+
+
+@pytest.mark.parametrize("kind", ["stl", "3mf"])
+def test_files_taken_away_are_sealed(client, begun, kind):
+    piece = begun["piece"]
+    taken = client.post(
+        f"/api/pieces/{piece['id']}/take-away",
+        json={"revision": piece["revision"], "kind": kind, "fineness": "draft"},
+    ).json
+    assert taken["sealed"]
+    answer = client.get(taken["url"])
+    assert answer.headers["Content-Disposition"] == f'attachment; filename="my-ring-one.{kind}"'
+    assert len(answer.data) == taken["bytes"]
+    meshes = [read_stl(answer.data)] if kind == "stl" else [b.mesh for b in read_3mf(answer.data)]
+    assert all(check_seal(mesh).sealed for mesh in meshes)
+    assert taken["size_mm"][0] == pytest.approx(66, abs=0.05)
+
+
+@pytest.mark.parametrize("name", [*BAD, "bomb"])
+def test_bad_pictures_are_refused_and_nothing_is_stored(client, bench, name):
+    data = bomb() if name == "bomb" else BAD[name]
+    before = len(client.get("/api/pieces").json["pieces"])
+    answer = client.post("/api/pieces/from-picture", data={"picture": (io.BytesIO(data), "art.png")})
+    assert answer.status_code in (413, 422)
+    assert answer.content_type == "application/problem+json"
+    assert len(answer.json["detail"]) > 30
+    assert "Traceback" not in answer.text
+    assert len(client.get("/api/pieces").json["pieces"]) == before
+    import hashlib
+
+    assert bench.assets.get(hashlib.sha256(data).hexdigest()) is None
+
+
+def test_another_picture_for_the_piece(client, begun, ring_png):
+    address = f"/api/pieces/{begun['piece']['id']}/picture"
+    form = {"picture": (io.BytesIO(ring_png), "again.png"), "revision": str(begun["piece"]["revision"])}
+    answer = client.post(address, data=form)
+    assert answer.json["piece"]["document"]["source"]["name"] == "again.png"
+    stale = {"picture": (io.BytesIO(ring_png), "late.png"), "revision": str(begun["piece"]["revision"])}
+    assert client.post(address, data=stale).status_code == 409
+
+
+def test_underlay_and_thumbnail(client, begun):
+    piece = begun["piece"]
+    underlay = client.get(f"/api/assets/{piece['document']['source']['asset']}")
+    assert underlay.content_type == "image/jpeg"
+    assert "immutable" in underlay.headers["Cache-Control"]
+    drawing = client.get(f"/api/pieces/{piece['id']}/picture/{piece['revision']}")
+    assert drawing.content_type.startswith("image/svg+xml")
+    assert drawing.text.count("<path") == 3
+
+
+def test_security_headers_allow_no_outside_host(client):
+    answer = client.get("/api/health")
+    policy = answer.headers["Content-Security-Policy"]
+    assert "default-src 'none'" in policy
+    assert "http" not in policy
+    assert answer.headers["X-Content-Type-Options"] == "nosniff"
+
+
+def test_foreign_hosts_and_origins_are_refused(client):
+    assert client.get("/api/health", headers={"Host": "example.org"}).status_code == 400
+    foreign = client.post("/api/pieces", json={}, headers={"Origin": "http://example.org"})
+    assert foreign.status_code == 403
+    own = client.post("/api/pieces", json={}, headers={"Origin": "http://localhost"})
+    assert own.status_code == 200
+
+
+def test_unknown_addresses_are_problems(client):
+    for address in (
+        "/api/nothing",
+        "/api/pieces/nobody",
+        f"/api/files/{'0' * 64}",
+        f"/api/assets/{'0' * 64}",
+    ):
+        answer = client.get(address)
+        assert answer.status_code == 404
+        assert answer.json["status"] == 404
+
+
+def test_the_shipped_description_is_the_one_in_force(client):
+    shipped = json.loads((ROOT / "frontend/src/api/openapi.json").read_text())
+    assert client.get("/api/openapi.json").json == shipped
+
+
+def slow(checkpoint, seconds: float) -> str:
+    until = time.monotonic() + seconds
+    while time.monotonic() < until:
+        time.sleep(0.01)
+        checkpoint()
+    return "done"
+
+
+def test_a_newer_job_supersedes_what_runs_and_what_waits(pool):
+    outcomes: list[object] = [None, None, None]
+
+    def job(i: int) -> None:
+        try:
+            outcomes[i] = pool.run("lane-test", slow, 20.0 if i < 2 else 0.05, lane="flat")
+        except Superseded:
+            outcomes[i] = "superseded"
+
+    threads = []
+    for i in range(3):
+        threads.append(threading.Thread(target=job, args=(i,)))
+        threads[-1].start()
+        time.sleep(0.3)
+    begin = time.monotonic()
+    for thread in threads:
+        thread.join()
+    assert outcomes == ["superseded", "superseded", "done"]
+    assert time.monotonic() - begin < 10
+
+
+def die(checkpoint) -> None:
+    import os
+
+    os._exit(9)
+
+
+def test_a_worker_that_dies_is_replaced(pool):
+    from concurrent.futures.process import BrokenProcessPool
+
+    with pytest.raises(BrokenProcessPool):
+        pool.run("victim", die)
+    assert pool.run("victim", slow, 0.0) == "done"
