@@ -1,13 +1,13 @@
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
-import { StrictMode } from "react";
+import { lazy, StrictMode, Suspense } from "react";
 import { createRoot } from "react-dom/client";
 import { BrowserRouter, Route, Routes } from "react-router";
 
-import { BenchPage } from "./bench/BenchPage";
 import { PiecesPage } from "./pieces/PiecesPage";
 import "./styles.css";
 import { NoticeBoard } from "./ui/notices";
 
+const BenchPage = lazy(() => import("./bench/BenchPage"));
 const queries = new QueryClient({ defaultOptions: { queries: { retry: 1, refetchOnWindowFocus: true } } });
 const root = document.getElementById("root");
 if (!root) throw new Error("The page has no root.");
@@ -16,11 +16,13 @@ createRoot(root).render(
   <StrictMode>
     <QueryClientProvider client={queries}>
       <BrowserRouter>
-        <Routes>
-          <Route path="/" element={<PiecesPage />} />
-          <Route path="/bench/:pieceId" element={<BenchPage />} />
-          <Route path="*" element={<PiecesPage />} />
-        </Routes>
+        <Suspense fallback={null}>
+          <Routes>
+            <Route path="/" element={<PiecesPage />} />
+            <Route path="/bench/:pieceId" element={<BenchPage />} />
+            <Route path="*" element={<PiecesPage />} />
+          </Routes>
+        </Suspense>
       </BrowserRouter>
       <NoticeBoard />
     </QueryClientProvider>

@@ -34,7 +34,7 @@ def test_from_a_dropped_picture_to_sealed_files(page, ring_png):
     stop(page, "Raise")
     fill(page, "Height", "2.5")
     fill(page, "Thickness", "1/8in")
-    page.get_by_role("radio", name="Round").click()
+    page.get_by_role("radio", name="Circle").click()
     saved(page)
     data = take(page, "STL")
     mesh = read_stl(data)

@@ -13,7 +13,7 @@ import { TopBar } from "./TopBar";
 import { Tuning } from "./Tuning";
 import { Views } from "./Views";
 
-export function BenchPage() {
+export default function BenchPage() {
   const { pieceId = "" } = useParams();
   const queries = useQueryClient();
   const { open, close, putPicture } = useBench();
@@ -23,7 +23,9 @@ export function BenchPage() {
     queryFn: ({ signal }) =>
       data<Bench>(api.GET("/api/pieces/{piece_id}", { params: { path: { piece_id: pieceId } }, signal })),
     refetchOnWindowFocus: false,
-    gcTime: 0,
+    // A piece that was just begun comes with its bench; otherwise every opening asks anew.
+    staleTime: 2000,
+    gcTime: 2000,
     retry: false,
   });
   useEffect(() => {

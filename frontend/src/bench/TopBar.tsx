@@ -15,7 +15,7 @@ export function TopBar() {
   if (!piece) return null;
   const units = piece.document.units ?? "mm";
   return (
-    <header className="border-rule col-span-3 flex items-center gap-3 border-b px-4">
+    <header className="border-rule col-span-3 flex items-center gap-2 border-b px-4 xl:gap-3">
       <Link to="/" aria-label="All pieces" className="shrink-0">
         <Mark />
       </Link>
@@ -31,7 +31,7 @@ export function TopBar() {
         </SignButton>
         <Help />
         <Button
-          className="w-14"
+          className="w-12 px-0"
           aria-label={`Units: ${units === "mm" ? "millimetres" : "inches"}. Change them`}
           onClick={() => commit({ do: "set-units", units: units === "mm" ? "inch" : "mm" })}
         >
@@ -70,7 +70,7 @@ function PieceName() {
   return (
     <input
       aria-label="Name of the piece"
-      className="font-head hover:border-rule focus:border-act ml-2 h-8 w-44 min-w-0 truncate rounded-md border border-transparent bg-transparent px-1.5 text-[18px] font-semibold outline-none"
+      className="font-head hover:border-rule focus:border-act ml-1 h-8 w-44 min-w-28 shrink truncate rounded-md border border-transparent bg-transparent px-1.5 text-[18px] font-semibold outline-none"
       maxLength={120}
       value={text ?? piece.name}
       onChange={(event) => setText(event.target.value)}
@@ -90,7 +90,7 @@ function SavedMark() {
   return (
     <span
       role="status"
-      className={`w-[118px] shrink-0 text-[13px] ${saved === "waiting" ? "text-remark-text font-semibold" : "text-soft"}`}
+      className={`min-w-10 shrink text-[13px] whitespace-nowrap xl:w-[118px] ${saved === "waiting" ? "text-remark-text font-semibold" : "text-soft"}`}
     >
       {SAVED_WORDS[saved]}
     </span>
@@ -108,12 +108,14 @@ function StopLine() {
     <nav aria-label="Stops" className="mx-auto flex items-center">
       {STOPS.map((name, i) => (
         <span key={name} className="flex items-center">
-          {i > 0 && <span aria-hidden className={`h-[1.5px] w-4 xl:w-7 ${begun ? "bg-act" : "bg-hair"}`} />}
+          {i > 0 && (
+            <span aria-hidden className={`h-[1.5px] w-1.5 lg:w-2 xl:w-7 ${begun ? "bg-act" : "bg-hair"}`} />
+          )}
           <button
             type="button"
             aria-current={stop === name ? "step" : undefined}
             onClick={() => setStop(name)}
-            className={`hover:bg-act-wash flex h-9 items-center gap-1.5 rounded-md px-2 ${stop === name ? "font-head text-[16px] font-semibold" : "text-soft"}`}
+            className={`hover:bg-act-wash flex h-9 items-center gap-1.5 rounded-md px-1.5 xl:px-2 ${stop === name ? "font-head text-[16px] font-semibold" : "text-soft"}`}
           >
             <span
               aria-hidden

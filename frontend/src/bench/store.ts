@@ -69,7 +69,11 @@ export const useBench = create<BenchState>((set, get) => {
         }),
       );
     },
-    (flat) => get().draft && set({ preview: flat, problem: null }),
+    (flat) => {
+      if (!get().draft) return;
+      performance.mark("drelo-flat");
+      set({ preview: flat, problem: null });
+    },
     (error) => {
       if (error instanceof Refused && !error.superseded && get().draft)
         set({ problem: { text: error.message, field: error.field } });
@@ -78,6 +82,7 @@ export const useBench = create<BenchState>((set, get) => {
 
   const show = (bench: Bench) => {
     const before = get().flat;
+    performance.mark("drelo-flat");
     set({ piece: bench.piece, flat: bench.flat, picked: stillPicked(get().picked, before, bench.flat) });
   };
 

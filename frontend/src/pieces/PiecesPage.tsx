@@ -1,6 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { ImagePlus } from "lucide-react";
-import { useRef, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { useNavigate } from "react-router";
 
 import { api, beginWithPicture, data, type Piece, type Schemas } from "../api/client";
@@ -13,6 +13,7 @@ import { PieceCard } from "./PieceCard";
 type Card = Schemas["PieceCard"];
 
 const LIST = ["pieces"];
+const PREFETCH_MS = 300;
 
 export function PiecesPage() {
   const queries = useQueryClient();
@@ -30,7 +31,10 @@ export function PiecesPage() {
 
   const begin = useMutation({
     mutationFn: beginWithPicture,
-    onSuccess: (bench) => navigate(`/bench/${bench.piece.id}`),
+    onSuccess: (bench) => {
+      queries.setQueryData(["piece", bench.piece.id], bench);
+      return navigate(`/bench/${bench.piece.id}`);
+    },
     onError: failed,
   });
   const make = useMutation({
@@ -68,6 +72,14 @@ export function PiecesPage() {
     onError: failed,
   });
 
+  // The bench and its solid view are fetched while the maker looks at the pieces.
+  useEffect(() => {
+    const wait = setTimeout(() => {
+      void import("../bench/BenchPage");
+      void import("../bench/solid/SolidView");
+    }, PREFETCH_MS);
+    return () => clearTimeout(wait);
+  }, []);
   const over = useIncoming((picture) => begin.mutate(picture));
   const list = pieces.data ?? [];
   const shown = list.filter((card) => card.name.toLowerCase().includes(sought.trim().toLowerCase()));

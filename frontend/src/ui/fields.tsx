@@ -220,7 +220,7 @@ export function Choice<T extends string>({
         <ToggleGroup.Item
           key={option.value}
           value={option.value}
-          className="border-rule hover:bg-act-wash data-[state=on]:bg-ink data-[state=on]:text-paper h-8 flex-1 border-l px-1 text-[12.5px] first:border-l-0 focus-visible:-outline-offset-2"
+          className="border-rule hover:bg-act-wash data-[state=on]:bg-ink data-[state=on]:text-paper h-8 flex-auto border-l px-1 text-[12.5px] first:border-l-0 focus-visible:-outline-offset-2"
         >
           {option.name}
         </ToggleGroup.Item>

@@ -49,6 +49,8 @@ def run(args: argparse.Namespace) -> None:
     if not 0 < args.port < 65536:
         raise Refusal("--port must be a number from 1 to 65535.")
     _port_is_free(args.port)
+    # A shell that starts us in the background has SIGINT ignored; here both always end everything in order.
+    signal.signal(signal.SIGINT, _as_interrupt)
     signal.signal(signal.SIGTERM, _as_interrupt)
     with ExitStack() as stack:
         stack.enter_context(_alone(folder))
@@ -62,7 +64,6 @@ def run(args: argparse.Namespace) -> None:
         say("database: ready")
         pool = Pool()
         stack.callback(pool.close)
-        pool.warm()
         maker = sessions(engine)
         bench = Bench(Pieces(maker), Assets(maker), DerivedBytes(maker), pool)
         if not args.empty:
@@ -76,7 +77,7 @@ def run(args: argparse.Namespace) -> None:
             ),
         )
         stack.callback(server.close)
-        threading.Thread(target=_announce, args=(args.port, begin), daemon=True).start()
+        threading.Thread(target=_announce, args=(args.port, begin, pool), daemon=True).start()
         with suppress(KeyboardInterrupt):
             server.run()
         say("stopping")
@@ -97,13 +98,15 @@ def _as_interrupt(number: int, frame: FrameType | None) -> None:
     raise KeyboardInterrupt
 
 
-def _announce(port: int, begin: float) -> None:
+def _announce(port: int, begin: float, pool: Pool) -> None:
     address = f"http://127.0.0.1:{port}"
     while time.monotonic() - begin < ANSWER_SECONDS:
         try:
             with urllib.request.urlopen(f"{address}/api/health", timeout=2):
                 say(f"Drelo answers at {address} (Ctrl+C ends it)")
-                return
+            # The page is read while the workers get ready.
+            pool.warm()
+            return
         except OSError:
             time.sleep(0.05)
     print("web failed: no answer on its own address", file=sys.stderr, flush=True)

@@ -71,9 +71,10 @@ class Pieces:
                 raise NotFound
             return Document.model_validate(row.document)
 
-    def create(self, name: str, document: Document, demo: str | None = None) -> State:
+    def create(self, name: str, document: Document, demo: str | None = None, key: str | None = None) -> State:
+        """A new piece; `key` is its id when one was made beforehand."""
         with self._sessions.begin() as session:
-            piece = Piece(id=secrets.token_urlsafe(12), name=name, demo=demo)
+            piece = Piece(id=key or new_id(), name=name, demo=demo)
             session.add(piece)
             session.flush()
             revision = _add(session, piece, None, None, document)
@@ -144,6 +145,11 @@ class Pieces:
         if current.id != base:
             raise Conflict(_state(session, piece, current))
         return piece, current
+
+
+def new_id() -> str:
+    """An id for a piece that is not there yet."""
+    return secrets.token_urlsafe(12)
 
 
 def _living(session: Session, piece_id: str) -> Piece:

@@ -70,13 +70,11 @@ def put_picture(path: PiecePath, form: PictureForPiece) -> Response:
         state = bench().pieces.get(path.piece_id)
         if state.revision != form.revision:
             raise Conflict(state)
-        picture = intake.look_at(bench(), form.picture)
-        document, flat = intake.trial(bench(), path.piece_id, state.document, picture)
-        bench().assets.put(picture.data, picture.media_type)
-        state = bench().pieces.edit(path.piece_id, form.revision, picture.edit, lambda _: document)
+        taken = intake.take_in(bench(), path.piece_id, state.document, form.picture)
+        state = bench().pieces.edit(path.piece_id, form.revision, taken.edit, lambda _: taken.document)
     except Conflict as conflict:
         return _conflict(conflict)
-    return bench_reply(state, flat)
+    return bench_reply(state, taken.flat)
 
 
 @blueprint.post("/pieces/<piece_id>/undo", operation_id="undo", responses=_CHANGES)

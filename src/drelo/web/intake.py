@@ -1,8 +1,7 @@
-"""Pictures on their way in: looked at in a worker, stored only when they can be used."""
+"""Pictures on their way in: worked out first, stored only when they can be used."""
 
 from __future__ import annotations
 
-import hashlib
 from dataclasses import dataclass
 from pathlib import PurePath
 
@@ -10,46 +9,37 @@ from werkzeug.datastructures import FileStorage
 
 from drelo.core.errors import Refusal
 from drelo.core.picture.decode import MAX_BYTES
-from drelo.core.piece.document import Document, Source
-from drelo.core.piece.edits import PutPicture, apply
+from drelo.core.piece.document import Document
+from drelo.core.piece.edits import PutPicture
 from drelo.core.piece.evaluate import Flat
 from drelo.web.bench import Bench
 from drelo.work import tasks
 
+MAX_NAME = 120
+
 
 @dataclass(frozen=True)
-class Incoming:
-    """A picture that can be used: what the document says of it, and its bytes."""
+class Taken:
+    """A document with its new picture, the edit that makes it, and the flat view."""
 
-    source: Source
-    data: bytes
-    media_type: str
-
-    @property
-    def edit(self) -> PutPicture:
-        return PutPicture(source=self.source)
+    document: Document
+    edit: PutPicture
+    flat: Flat
 
     @property
     def title(self) -> str:
         """A piece's name from the file's."""
-        words = PurePath(self.source.name).stem.replace("-", " ").replace("_", " ").split()
-        text = " ".join(words)[:100]
+        words = PurePath(self.edit.source.name).stem.replace("-", " ").replace("_", " ").split()
+        text = " ".join(words)[:MAX_NAME]
         return text[:1].upper() + text[1:] or "New piece"
 
 
-def look_at(bench: Bench, file: FileStorage) -> Incoming:
-    """Decode a picture in a worker. Raises Refusal when it cannot be used."""
+def take_in(bench: Bench, piece: str, document: Document, file: FileStorage) -> Taken:
+    """Trace a picture in the piece's worker and store it. Raises Refusal, storing nothing, when it cannot be used."""
     data = file.stream.read(MAX_BYTES + 1)
     if not data:
         raise Refusal("The file is empty. Save or export the picture again and choose it once more.", "picture")
-    name = PurePath(file.filename or "picture").name[:120]
-    width, height, media_type = bench.pool.run("intake", tasks.inspect, data)
-    sha256 = hashlib.sha256(data).hexdigest()
-    source = Source(id=f"s{sha256[:10]}", asset=sha256, name=name, width=width, height=height)
-    return Incoming(source, data, media_type)
-
-
-def trial(bench: Bench, piece: str, document: Document, picture: Incoming) -> tuple[Document, Flat]:
-    """The document with the picture, and its flat view. Raises Refusal when it traces to nothing."""
-    after = apply(document, picture.edit)
-    return after, bench.pool.run(piece, tasks.flat, after, {picture.source.asset: picture.data})
+    name = PurePath(file.filename or "picture").name[:MAX_NAME]
+    after, edit, media_type, flat = bench.pool.run(piece, tasks.take_in, document, data, name)
+    bench.assets.put(data, media_type)
+    return Taken(after, edit, flat)

@@ -7,6 +7,7 @@ from flask_openapi3 import APIBlueprint, Tag
 
 from drelo.core.piece.document import Document
 from drelo.formats.thumbnail import thumbnail
+from drelo.store.pieces import new_id
 from drelo.web import intake
 from drelo.web.bench import bench
 from drelo.web.replies import bench_reply, reply, unchanging
@@ -47,10 +48,10 @@ def new_piece(body: NewPiece) -> Response:
 @blueprint.post("/from-picture", operation_id="beginWithPicture", responses={200: BenchOut, 413: Problem})
 def begin_with_picture(form: PictureForm) -> Response:
     """A piece that begins with a picture; nothing is stored when the picture cannot be used."""
-    picture = intake.look_at(bench(), form.picture)
-    document, flat = intake.trial(bench(), "intake", Document(), picture)
-    bench().assets.put(picture.data, picture.media_type)
-    return bench_reply(bench().pieces.create(picture.title, document), flat)
+    # The name comes first: the worker that traces the picture then holds it for the piece.
+    key = new_id()
+    taken = intake.take_in(bench(), key, Document(), form.picture)
+    return bench_reply(bench().pieces.create(taken.title, taken.document, key=key), taken.flat)
 
 
 @blueprint.get("/<piece_id>", operation_id="openPiece", responses={200: BenchOut})

@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
+import hashlib
 from collections import OrderedDict
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 
 from drelo.core.errors import Refusal
-from drelo.core.picture.decode import Picture, decode
+from drelo.core.picture.decode import decode
 from drelo.core.picture.show import shown
-from drelo.core.piece.document import Document
+from drelo.core.piece.document import Document, Source
+from drelo.core.piece.edits import PutPicture, apply
 from drelo.core.piece.evaluate import Evaluation, Flat
 from drelo.core.piece.memo import Memo
 from drelo.core.solid.seal import check_seal
@@ -73,11 +75,20 @@ def _evaluation(checkpoint: Checkpoint, assets: Mapping[str, bytes]) -> Evaluati
     return Evaluation(find, _memo, checkpoint)
 
 
-def inspect(checkpoint: Checkpoint, data: bytes) -> tuple[int, int, str]:
-    """Width, height (px) and media type of a picture. Raises Refusal when it cannot be used."""
-    picture: Picture = decode(data)
-    checkpoint()
-    return picture.width, picture.height, picture.media_type
+def take_in(
+    checkpoint: Checkpoint, document: Document, data: bytes, name: str
+) -> tuple[Document, PutPicture, str, Flat]:
+    """A document with a new picture: the document, the edit that makes it, the media type, and the flat view.
+
+    Raises Refusal when the picture cannot be used or traces to nothing.
+    """
+    sha256 = hashlib.sha256(data).hexdigest()
+    evaluation = _evaluation(checkpoint, {sha256: data})
+    picture = evaluation.asset_picture(sha256)
+    source = Source(id=f"s{sha256[:10]}", asset=sha256, name=name, width=picture.width, height=picture.height)
+    edit = PutPicture(source=source)
+    after = apply(document, edit)
+    return after, edit, picture.media_type, evaluation.flat(after)
 
 
 def underlay(checkpoint: Checkpoint, data: bytes) -> tuple[bytes, str]:

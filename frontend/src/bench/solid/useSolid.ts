@@ -54,6 +54,8 @@ export function useSolid(): { solid: Solid | null; problem: string | null } {
       fetchSolid,
       (next) => {
         setProblem(null);
+        // Benchmarks read how long the way from hand to screen is.
+        performance.mark("drelo-solid");
         setSolid((before) => {
           before?.geometry.dispose();
           return next;

@@ -32,11 +32,11 @@ export function GatherStop() {
       <Section name="Picture">
         {source ? (
           <>
-            <div className="border-rule mb-3 grid aspect-[4/3] place-items-center overflow-hidden rounded-md border bg-white p-2">
+            <div className="border-rule mb-3 aspect-[4/3] overflow-hidden rounded-md border bg-white p-2">
               <img
                 src={`/api/assets/${source.asset}`}
                 alt={`The piece's picture, ${source.name}`}
-                className="max-h-full max-w-full object-contain"
+                className="h-full w-full object-contain"
               />
             </div>
             <Figures

@@ -15,8 +15,8 @@ const WAYS = [
 ] as const;
 const BASES = [
   { value: "outline", name: "Outline" },
-  { value: "rectangle", name: "Box" },
-  { value: "circle", name: "Round" },
+  { value: "rectangle", name: "Rectangle" },
+  { value: "circle", name: "Circle" },
   { value: "none", name: "None" },
 ] as const;
 const RAISED = 1.2;

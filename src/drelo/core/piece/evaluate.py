@@ -129,7 +129,11 @@ class Evaluation:
         source = document.source
         if source is None:
             raise Refusal("The piece has no picture yet. Drop one on the page to begin.", "source")
-        return self._stage(("picture", source.asset), lambda: decode(self._assets(source.asset)))
+        return self.asset_picture(source.asset)
+
+    def asset_picture(self, sha256: str) -> Picture:
+        """A decoded picture. Raises Refusal when its bytes cannot be used."""
+        return self._stage(("picture", sha256), lambda: decode(self._assets(sha256)))
 
     def trace(self, document: Document) -> Trace:
         return self._stage(_trace_key(document), lambda: trace_ink(self.picture(document), document.trace.to_core()))

@@ -22,16 +22,18 @@ LENGTH_SHARE = 1 / 50
 # A segment may reach over this many places, and turn by this much (radians) at most.
 REACH = 16
 MAX_TURN = 2.9
-# The turn is judged over this many samples to either side.
+# The turn is judged over this many samples to either side, at scale 1.
 NET = 6
 # Between two corners there are at least so many places, where there is room (samples a place).
 MIN_PLACES, ROOM = 4, 5
 # Points of the line that a segment is measured against.
 DATA = 14
-# Pairs fitted in one go; more only costs memory.
-BATCH = 40_000
+# Pairs fitted in one go: their data stay in the processor's cache.
+BATCH = 1500
 # Cost of a segment; a line is easier to edit than a curve. Use of the whole tolerance costs as much again.
 LINE_COST, CUBIC_COST, MISS_COST = 0.85, 1.0, 1.0
+# A line goes on smoothly when it leaves within this angle (cosine).
+STRAIGHT_ON = 0.985
 # A join that cannot be fitted is still made, at this cost.
 FORCED_COST = 4.0
 
@@ -106,13 +108,14 @@ def _places(samples: Samples, corners: Corners, unrolled: Indices, firsts: Indic
     directions = samples.directions(reach)
     # The net turn over a stretch: jitter goes both ways and cancels.
     calm = samples.directions(reach + 1)
-    ahead = calm[samples.shifted(NET)]
-    behind = calm[samples.shifted(-NET)]
+    net = round(NET * scale)
+    ahead = calm[samples.shifted(net)]
+    behind = calm[samples.shifted(-net)]
     turning = np.abs(
         np.arctan2(behind[:, 0] * ahead[:, 1] - behind[:, 1] * ahead[:, 0], np.einsum("ni,ni->n", behind, ahead))
-    ) / (2 * NET)
+    ) / (2 * net)
     # The turn of a corner itself, smeared over the reach, gives no place for nodes beside it.
-    for k in range(-reach - NET, reach + NET + 1):
+    for k in range(-reach - net, reach + net + 1):
         turning[samples.shifted(k)[corners.at]] = 0
     turn = turning[unrolled]
     size = np.diff(samples.starts)
@@ -174,35 +177,38 @@ def _pairs(places: _Places) -> tuple[Indices, Indices]:
 
 
 def _costs(
-    samples: Samples,
-    unrolled: Indices,
-    places: _Places,
-    start: Indices,
-    end: Indices,
-    gap: int,
-    tolerance: float,
+    samples: Samples, unrolled: Indices, places: _Places, start: Indices, end: Indices, gap: int, tolerance: float
 ) -> tuple[Array, Array, NDArray[np.bool_], Array]:
+    """Cost (infinite where it cannot be), handles, whether it is a line, and data of every candidate segment."""
     cost = np.empty(len(start))
-    handles = np.empty((len(start), 2))
+    handles = np.zeros((len(start), 2))
     straight = np.empty(len(start), bool)
     data = np.empty((len(start), DATA, 2))
     for low in range(0, len(start), BATCH):
         part = slice(low, low + BATCH)
-        cost[part], handles[part], straight[part], data[part] = _batch(
-            samples, unrolled, places, start[part], end[part], gap, tolerance
-        )
+        a, b = start[part], end[part]
+        data[part], u = _data(samples, unrolled, places, a, b, gap)
+        ends = Ends(places.point[a], places.leaving[a], places.point[b], places.arriving[b])
+        line = _line_costs(ends, data[part], places.corner[a], places.corner[b], tolerance)
+        cost[part], straight[part] = line, True
+        # Where a line does at less than any curve can cost, none is fitted.
+        at = np.flatnonzero(line > CUBIC_COST)
+        some = Ends(ends.start[at], ends.start_direction[at], ends.end[at], ends.end_direction[at])
+        fitted = cubics.fit(some, data[part][at], u[at])
+        curve = CUBIC_COST + MISS_COST * (2 * fitted.mean / tolerance) ** 2
+        curve = np.where(fitted.worst <= tolerance, curve, np.inf)
+        forced = np.where(b[at] == a[at] + 1, FORCED_COST + np.minimum(fitted.worst / tolerance, 50), np.inf)
+        curve = np.minimum(curve, forced)
+        handles[low + at] = fitted.handles
+        straight[low + at] = line[at] <= curve
+        cost[low + at] = np.minimum(line[at], curve)
     return cost, handles, straight, data
 
 
-def _batch(
-    samples: Samples,
-    unrolled: Indices,
-    places: _Places,
-    start: Indices,
-    end: Indices,
-    gap: int,
-    tolerance: float,
-) -> tuple[Array, Array, NDArray[np.bool_], Array]:
+def _data(
+    samples: Samples, unrolled: Indices, places: _Places, start: Indices, end: Indices, gap: int
+) -> tuple[Array, Array]:
+    """Points of the line that each segment is measured against, shape (n, DATA, 2), and their parameters."""
     a, b = places.place[start], places.place[end]
     long = np.maximum(b - a, 1)
     # Next to a corner the picture rounds the line off: it says nothing there.
@@ -212,42 +218,36 @@ def _batch(
     share = (np.arange(DATA) + 0.5) / DATA
     at = low[:, None] + (high - low)[:, None] * share
     whole = at.astype(np.int64)
-    part = (at - whole)[..., None]
+    part = at - whole
     line = places.line[start][:, None]
     finish, begin = samples.starts[line + 1], samples.starts[line]
-    here = unrolled[np.where(whole >= finish, whole - finish + begin, whole)]
-    there = unrolled[np.where(whole + 1 >= finish, whole + 1 - finish + begin, whole + 1)]
-    data = samples.points[here]
-    data += (samples.points[there] - data) * part
-    ends = Ends(places.point[start], places.leaving[start], places.point[end], places.arriving[end])
-    chord = ends.end - ends.start
-    length = np.maximum(np.linalg.norm(chord, axis=1), 1e-9)
-    # The line through the data, not through the nodes: those are moved to it later.
+    z = np.ascontiguousarray(samples.points).view(np.complex128)[:, 0]
+    here = z[unrolled[np.where(whole >= finish, whole - finish + begin, whole)]]
+    there = z[unrolled[np.where(whole + 1 >= finish, whole + 1 - finish + begin, whole + 1)]]
+    data = here + (there - here) * part
+    return data.view(np.float64).reshape(*data.shape, 2), (at - a[:, None]) / long[:, None]
+
+
+def _line_costs(
+    ends: Ends, data: Array, start_corner: NDArray[np.bool_], end_corner: NDArray[np.bool_], tolerance: float
+) -> Array:
+    """Costs of straight segments: of the lines through the data, not through the nodes, which are moved to them later."""
     z = np.ascontiguousarray(data).view(np.complex128)[..., 0]
     middle = z.mean(axis=1, keepdims=True)
     square = ((z - middle) ** 2).mean(axis=1)
     turn_back = np.exp(-0.5j * np.angle(square))
     aside = ((z - middle) * turn_back[:, None]).imag
     off_line, off_mean = np.abs(aside).max(axis=1), np.sqrt((aside**2).mean(axis=1))
+    fits = off_line <= 0.75 * tolerance
     for node in (ends.start, ends.end):
         off_node = np.abs((((node[:, 0] + 1j * node[:, 1]) - middle[:, 0]) * turn_back).imag)
-        off_line = np.where(off_node > 1.5 * tolerance, np.inf, off_line)
-    u = (at - a[:, None]) / long[:, None]
-    fitted = cubics.fit(ends, data, u)
-    adjacent = end == start + 1
-    curve = CUBIC_COST + MISS_COST * (2 * fitted.mean / tolerance) ** 2
-    curve = np.where(fitted.worst <= tolerance, curve, np.inf)
-    forced = np.where(adjacent, FORCED_COST + np.minimum(fitted.worst / tolerance, 50), np.inf)
-    line_cost = np.where(off_line <= 0.75 * tolerance, LINE_COST + MISS_COST * (2 * off_mean / tolerance) ** 2, np.inf)
+        fits &= off_node <= 1.5 * tolerance
     # A line must arrive in the direction in which a smooth outline goes on.
-    along = np.minimum(
-        np.where(places.corner[start], 1, np.einsum("ni,ni->n", ends.start_direction, chord) / length),
-        np.where(places.corner[end], 1, np.einsum("ni,ni->n", ends.end_direction, chord) / length),
-    )
-    line_cost = np.where(along > 0.985, line_cost, np.inf)
-    curve = np.minimum(curve, forced)
-    straight = line_cost <= curve
-    return np.minimum(curve, line_cost), fitted.handles, straight, data
+    chord = ends.end - ends.start
+    length = np.maximum(np.linalg.norm(chord, axis=1), 1e-9)
+    for direction, corner in ((ends.start_direction, start_corner), (ends.end_direction, end_corner)):
+        fits &= corner | (np.einsum("ni,ni->n", direction, chord) > STRAIGHT_ON * length)
+    return np.where(fits, LINE_COST + MISS_COST * (2 * off_mean / tolerance) ** 2, np.inf)
 
 
 def _cheapest(count: int, start: Indices, end: Indices, cost: Array) -> Indices:

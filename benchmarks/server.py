@@ -1,0 +1,51 @@
+"""A served demo for measuring: real database, real workers."""
+
+from __future__ import annotations
+
+import threading
+from collections.abc import Iterator
+from contextlib import contextmanager
+from pathlib import Path
+
+from waitress.server import create_server
+
+from drelo.cli.seed import seed
+from drelo.store.blobs import Assets, DerivedBytes
+from drelo.store.database import engine_for, migrate, sessions
+from drelo.store.pieces import Pieces
+from drelo.store.server import Server, create_database
+from drelo.web.app import create_app
+from drelo.web.bench import Bench
+from drelo.work.pool import Pool
+
+CHROMIUM_FLAGS = [
+    "--no-sandbox",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+    "--use-gl=angle",
+    "--use-angle=swiftshader",
+    "--enable-unsafe-swiftshader",
+]
+
+
+@contextmanager
+def serving(folder: Path) -> Iterator[str]:
+    """The address of the seeded demo while the context lasts."""
+    with Server(folder) as database:
+        create_database(database, "bench")
+        engine = engine_for(database.url("bench"))
+        migrate(engine)
+        maker = sessions(engine)
+        pool = Pool()
+        bench = Bench(Pieces(maker), Assets(maker), DerivedBytes(maker), pool)
+        seed(bench.pieces, bench.assets)
+        server = create_server(create_app(bench), host="127.0.0.1", port=0, threads=8)
+        threading.Thread(target=server.run, daemon=True).start()
+        pool.warm()
+        try:
+            yield f"http://127.0.0.1:{server.effective_port}"
+        finally:
+            server.close()
+            pool.close()
+            engine.dispose()

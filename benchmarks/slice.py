@@ -1,0 +1,158 @@
+"""Measures the slice from picture to solid; run with `.venv/bin/python -m benchmarks.slice`.
+
+Every figure of ours stands beside a plain library call in the same run, since machines differ.
+"""
+
+from __future__ import annotations
+
+import gzip
+import json
+import statistics
+import tempfile
+import time
+from collections.abc import Callable
+from pathlib import Path
+
+import numpy as np
+import shapely
+from playwright.sync_api import Page, sync_playwright
+from skimage.measure import find_contours
+
+from benchmarks.server import CHROMIUM_FLAGS, serving
+from drelo.core.picture.decode import Picture, decode
+from drelo.core.piece.document import Document, Source
+from drelo.core.piece.edits import SetDefaults, apply
+from drelo.core.piece.evaluate import Evaluation
+from drelo.core.piece.memo import Memo
+from drelo.core.trace.ink import InkSettings, trace_ink
+from drelo.formats.glb import write_glb
+
+ROOT = Path(__file__).resolve().parents[1]
+ROUNDS = 9
+
+
+def beside(ours: Callable[[], object], plain: Callable[[], object], rounds: int = 15) -> tuple[float, float]:
+    """Median seconds of two actions, run by turns so that a busy machine weighs on both alike."""
+    ours(), plain()
+    seconds: tuple[list[float], list[float]] = ([], [])
+    for _ in range(rounds):
+        for action, list_of in ((ours, seconds[0]), (plain, seconds[1])):
+            begin = time.perf_counter()
+            action()
+            list_of.append(time.perf_counter() - begin)
+    return statistics.median(seconds[0]), statistics.median(seconds[1])
+
+
+def silhouettes() -> dict[str, bytes]:
+    return {name: (ROOT / "demo" / "pictures" / name).read_bytes() for name in ("pear.png", "crest.png", "snail-scan.jpg")}
+
+
+def tracing() -> list[tuple[str, str, str]]:
+    rows = []
+    for name, data in silhouettes().items():
+        picture: Picture = decode(data)
+        grey = picture.rgb[..., 0] / 255.0
+        ours, plain = beside(
+            lambda picture=picture: trace_ink(picture, InkSettings()), lambda grey=grey: find_contours(grey, 0.5)
+        )
+        size = picture.width * picture.height / 1e6
+        rows.append(
+            (f"trace {name}, {size:.2f} MP", f"{ours * 1000:.0f} ms", f"{ours / plain:.2f} × find_contours ({plain * 1000:.0f} ms)")
+        )
+    return rows
+
+
+def solids() -> list[tuple[str, str, str]]:
+    data = silhouettes()["pear.png"]
+    picture = decode(data)
+    source = Source(id="s", asset="0" * 64, name="pear.png", width=picture.width, height=picture.height)
+    document = Document(source=source)
+    traced = Evaluation(lambda _: data, Memo())
+    traced.trace(document)
+    trace = traced.trace(document)
+
+    def fresh() -> bytes:
+        memo = Memo()
+        evaluation = Evaluation(lambda _: data, memo)
+        memo.get(("trace", document.source.asset, document.trace.to_core()), lambda: trace)
+        return write_glb(evaluation.raised(document))
+
+    heights = iter(np.linspace(1, 5, 1000).tolist())
+
+    def higher() -> bytes:
+        return write_glb(traced.raised(apply(document, SetDefaults(height=next(heights)))))
+
+    outlines = [o.flattened(0.2) for o in trace.outlines]
+
+    def plain() -> object:
+        return shapely.polygonize([shapely.union_all(shapely.boundary(np.array(outlines)))])
+
+    rows = []
+    for name, action in (("solid of the trace, pear.png", fresh), ("new height, pear.png, in core", higher)):
+        ours, reference = beside(action, plain)
+        rows.append((name, f"{ours * 1000:.0f} ms", f"{ours / reference:.1f} × bare noding of its lines ({reference * 1000:.1f} ms)"))
+    return rows
+
+
+def waited(page: Page, mark: str, act: Callable[[], None]) -> float:
+    """Milliseconds from an act of the hand to the next `mark`, both on the page's clock."""
+    page.evaluate("() => performance.clearMarks()")
+    page.evaluate("() => { window.begin = performance.now(); }")
+    act()
+    page.wait_for_function(f"() => performance.getEntriesByName('{mark}').length > 0")
+    return float(page.evaluate(f"() => performance.getEntriesByName('{mark}')[0].startTime - window.begin"))
+
+
+def browser() -> list[tuple[str, str, str]]:
+    rows = []
+    with tempfile.TemporaryDirectory() as folder, serving(Path(folder)) as address, sync_playwright() as playwright:
+        chromium = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=CHROMIUM_FLAGS)
+        page = chromium.new_page(viewport={"width": 1280, "height": 800})
+        loads = []
+        for _ in range(5):
+            page.goto("about:blank")
+            page.goto(address)
+            page.get_by_role("button", name="Begin with a picture").wait_for()
+            loads.append(page.evaluate("() => performance.now()"))
+        rows.append(("first page, interactive", f"{statistics.median(loads):.0f} ms", "loopback, headless"))
+        page.get_by_role("link", name="Open Pear coaster").click()
+        page.wait_for_function("() => performance.getEntriesByName('drelo-solid').length > 0")
+        page.get_by_role("button", name="Raise").click()
+        height = page.get_by_role("slider", name="Height, slider")
+        height.focus()
+        heights = [waited(page, "drelo-solid", lambda: page.keyboard.press("ArrowRight")) for _ in range(ROUNDS)]
+        rows.append(("new height to new solid in the page", f"{statistics.median(heights):.0f} ms", f"worst {max(heights):.0f} ms"))
+        page.get_by_role("button", name="Trace").click()
+        level = page.get_by_role("slider", name="Level, slider")
+        level.focus()
+        levels = [waited(page, "drelo-flat", lambda: page.keyboard.press("ArrowRight")) for _ in range(ROUNDS)]
+        rows.append(("new level to new outline in the page", f"{statistics.median(levels):.0f} ms", f"worst {max(levels):.0f} ms"))
+        data = silhouettes()["pear.png"]
+        page.goto(address)
+        page.wait_for_load_state("networkidle")
+        begin = time.perf_counter()
+        page.set_input_files("input[type=file]", {"name": "pear.png", "mimeType": "image/png", "buffer": data})
+        page.wait_for_url("**/bench/**")
+        page.locator("[data-region]").first.wait_for()
+        outline = time.perf_counter() - begin
+        page.wait_for_function("() => performance.getEntriesByName('drelo-solid').length > 0")
+        rows.append(
+            ("dropped picture to outline / to solid", f"{outline * 1000:.0f} / {(time.perf_counter() - begin) * 1000:.0f} ms", "opening page at rest before")
+        )
+        chromium.close()
+    for file in sorted((ROOT / "frontend" / "dist" / "assets").glob("*.js")):
+        packed = len(gzip.compress(file.read_bytes(), 9))
+        rows.append((f"script {file.name.split('-')[0]}", f"{packed / 1000:.0f} kB", "gzipped"))
+    return rows
+
+
+def main() -> None:
+    rows = tracing() + solids() + browser()
+    width = max(len(name) for name, _, _ in rows)
+    for name, figure, beside in rows:
+        print(f"{name:<{width}}  {figure:>16}  {beside}")
+    print(json.dumps(rows))
+
+
+if __name__ == "__main__":
+    main()
