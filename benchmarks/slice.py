@@ -44,7 +44,9 @@ def beside(ours: Callable[[], object], plain: Callable[[], object], rounds: int 
 
 
 def silhouettes() -> dict[str, bytes]:
-    return {name: (ROOT / "demo" / "pictures" / name).read_bytes() for name in ("pear.png", "crest.png", "snail-scan.jpg")}
+    return {
+        name: (ROOT / "demo" / "pictures" / name).read_bytes() for name in ("pear.png", "crest.png", "snail-scan.jpg")
+    }
 
 
 def tracing() -> list[tuple[str, str, str]]:
@@ -57,7 +59,11 @@ def tracing() -> list[tuple[str, str, str]]:
         )
         size = picture.width * picture.height / 1e6
         rows.append(
-            (f"trace {name}, {size:.2f} MP", f"{ours * 1000:.0f} ms", f"{ours / plain:.2f} × find_contours ({plain * 1000:.0f} ms)")
+            (
+                f"trace {name}, {size:.2f} MP",
+                f"{ours * 1000:.0f} ms",
+                f"{ours / plain:.2f} × find_contours ({plain * 1000:.0f} ms)",
+            )
         )
     return rows
 
@@ -90,7 +96,13 @@ def solids() -> list[tuple[str, str, str]]:
     rows = []
     for name, action in (("solid of the trace, pear.png", fresh), ("new height, pear.png, in core", higher)):
         ours, reference = beside(action, plain)
-        rows.append((name, f"{ours * 1000:.0f} ms", f"{ours / reference:.1f} × bare noding of its lines ({reference * 1000:.1f} ms)"))
+        rows.append(
+            (
+                name,
+                f"{ours * 1000:.0f} ms",
+                f"{ours / reference:.1f} × bare noding of its lines ({reference * 1000:.1f} ms)",
+            )
+        )
     return rows
 
 
@@ -121,12 +133,24 @@ def browser() -> list[tuple[str, str, str]]:
         height = page.get_by_role("slider", name="Height, slider")
         height.focus()
         heights = [waited(page, "drelo-solid", lambda: page.keyboard.press("ArrowRight")) for _ in range(ROUNDS)]
-        rows.append(("new height to new solid in the page", f"{statistics.median(heights):.0f} ms", f"worst {max(heights):.0f} ms"))
+        rows.append(
+            (
+                "new height to new solid in the page",
+                f"{statistics.median(heights):.0f} ms",
+                f"worst {max(heights):.0f} ms",
+            )
+        )
         page.get_by_role("button", name="Trace").click()
         level = page.get_by_role("slider", name="Level, slider")
         level.focus()
         levels = [waited(page, "drelo-flat", lambda: page.keyboard.press("ArrowRight")) for _ in range(ROUNDS)]
-        rows.append(("new level to new outline in the page", f"{statistics.median(levels):.0f} ms", f"worst {max(levels):.0f} ms"))
+        rows.append(
+            (
+                "new level to new outline in the page",
+                f"{statistics.median(levels):.0f} ms",
+                f"worst {max(levels):.0f} ms",
+            )
+        )
         data = silhouettes()["pear.png"]
         page.goto(address)
         page.wait_for_load_state("networkidle")
@@ -137,7 +161,11 @@ def browser() -> list[tuple[str, str, str]]:
         outline = time.perf_counter() - begin
         page.wait_for_function("() => performance.getEntriesByName('drelo-solid').length > 0")
         rows.append(
-            ("dropped picture to outline / to solid", f"{outline * 1000:.0f} / {(time.perf_counter() - begin) * 1000:.0f} ms", "opening page at rest before")
+            (
+                "dropped picture to outline / to solid",
+                f"{outline * 1000:.0f} / {(time.perf_counter() - begin) * 1000:.0f} ms",
+                "opening page at rest before",
+            )
         )
         chromium.close()
     for file in sorted((ROOT / "frontend" / "dist" / "assets").glob("*.js")):

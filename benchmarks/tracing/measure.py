@@ -1,0 +1,109 @@
+"""How far a trace lies from the truth."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy.spatial import KDTree
+
+from drelo.core.outline.contour import Contour
+from drelo.core.outline.outline import Outline
+
+# Spacing (px) of the points at which distances are taken.
+STEP = 0.25
+# A node is a corner when the outline turns by more than this, radians.
+CORNER = 0.5
+CORNER_REACH = 0.75
+
+
+@dataclass(frozen=True)
+class Score:
+    """Distances in px, both ways pooled. nodes: share of the truth's. corners: found, of, false."""
+
+    mean: float
+    most: float
+    nodes: float
+    found: int
+    corners: int
+    false: int
+    topology: bool
+
+
+def points(contours: Sequence[Contour]) -> NDArray[np.float64]:
+    """Evenly spaced points along contours, shape (n, 2)."""
+    parts = []
+    for contour in contours:
+        ring = contour.flattened(0.005)
+        closed = np.vstack([ring, ring[:1]])
+        along = np.concatenate([[0], np.cumsum(np.linalg.norm(np.diff(closed, axis=0), axis=1))])
+        count = max(8, int(along[-1] / STEP))
+        at = np.linspace(0, along[-1], count, endpoint=False)
+        parts.append(np.stack([np.interp(at, along, closed[:, 0]), np.interp(at, along, closed[:, 1])], 1))
+    return np.concatenate(parts)
+
+
+def distances(contours: Sequence[Contour], others: Sequence[Contour]) -> NDArray[np.float64]:
+    """Distance from points along contours to the nearest place on the others."""
+    starts, ends = [], []
+    for contour in others:
+        ring = contour.flattened(0.003)
+        ahead = np.roll(ring, -1, 0)
+        pieces = np.maximum(1, np.ceil(np.linalg.norm(ahead - ring, axis=1) / 0.5)).astype(np.int64)
+        edge = np.repeat(np.arange(len(ring)), pieces)
+        share = (np.arange(pieces.sum()) - np.repeat(np.cumsum(pieces) - pieces, pieces)) / pieces[edge]
+        begin = ring[edge] + (ahead - ring)[edge] * share[:, None]
+        starts.append(begin)
+        ends.append(np.roll(begin, -1, 0))
+    a, b = np.concatenate(starts), np.concatenate(ends)
+    probe = points(contours)
+    # No edge is longer than half a pixel, so the nearest one's middle is among the nearest few.
+    _, near = KDTree((a + b) / 2).query(probe, k=6)
+    p, q, x = a[near], b[near] - a[near], probe[:, None]
+    t = np.clip(((x - p) * q).sum(2) / np.maximum((q * q).sum(2), 1e-18), 0, 1)
+    return np.linalg.norm(x - p - q * t[..., None], axis=2).min(1)
+
+
+def corner_nodes(contours: Sequence[Contour]) -> NDArray[np.float64]:
+    """Nodes where the outline turns sharply, shape (n, 2)."""
+    found = []
+    for contour in contours:
+        out = _direction(contour.curves)
+        into = np.roll(-_direction(contour.curves[:, ::-1]), 1, 0)
+        turn = np.abs(np.arctan2(into[:, 0] * out[:, 1] - into[:, 1] * out[:, 0], (into * out).sum(1)))
+        found.append(contour.curves[turn > CORNER, 0])
+    return np.concatenate(found) if found else np.empty((0, 2))
+
+
+def _direction(curves: NDArray[np.float64]) -> NDArray[np.float64]:
+    """Unit direction at the start; where handles vanish, towards the next control point that differs."""
+    result = np.zeros((len(curves), 2))
+    for i in (3, 2, 1):
+        step = curves[:, i] - curves[:, 0]
+        length = np.linalg.norm(step, axis=1, keepdims=True)
+        result = np.where(length > 1e-6, step / np.maximum(length, 1e-12), result)
+    return result
+
+
+def score(traced: Sequence[Outline], truth: Sequence[Outline]) -> Score:
+    ours = [c for o in traced for c in o.contours]
+    theirs = [c for o in truth for c in o.contours]
+    off = np.concatenate([distances(ours, theirs), distances(theirs, ours)])
+    mine, true = corner_nodes(ours), corner_nodes(theirs)
+    found = false = 0
+    if len(true) and len(mine):
+        found = int((KDTree(mine).query(true)[0] <= CORNER_REACH).sum())
+    if len(mine):
+        false = int((KDTree(true).query(mine)[0] > 1.5).sum()) if len(true) else len(mine)
+    shape = (len(traced), sum(len(o.holes) for o in traced))
+    return Score(
+        mean=float(off.mean()),
+        most=float(np.quantile(off, 0.99)),
+        nodes=sum(len(c) for c in ours) / sum(len(c) for c in theirs),
+        found=found,
+        corners=len(true),
+        false=false,
+        topology=shape == (len(truth), sum(len(o.holes) for o in truth)),
+    )
