@@ -17,6 +17,7 @@ STEP = 0.25
 # A node is a corner when the outline turns by more than this, radians.
 CORNER = 0.5
 CORNER_REACH = 0.75
+FALSE_REACH = 1.5
 
 
 @dataclass(frozen=True)
@@ -77,6 +78,18 @@ def corner_nodes(contours: Sequence[Contour]) -> NDArray[np.float64]:
     return np.concatenate(found) if found else np.empty((0, 2))
 
 
+def _turn_near(nodes: NDArray[np.float64], contours: Sequence[Contour]) -> NDArray[np.float64]:
+    """How far the contours turn within FALSE_REACH px of each node, radians: tight rounds pass for corners."""
+    rings = [points([c]) for c in contours]
+    places = np.concatenate(rings)
+    heading = np.concatenate([np.angle((np.roll(r, -1, 0) - r).view(np.complex128)[:, 0]) for r in rings])
+    turns = []
+    for near in KDTree(places).query_ball_point(nodes, FALSE_REACH):
+        z = np.exp(1j * heading[near])
+        turns.append(np.ptp(np.angle(z / (z.sum() or 1))) if near else 0.0)
+    return np.array(turns)
+
+
 def _direction(curves: NDArray[np.float64]) -> NDArray[np.float64]:
     """Unit direction at the start; where handles vanish, towards the next control point that differs."""
     result = np.zeros((len(curves), 2))
@@ -96,7 +109,7 @@ def score(traced: Sequence[Outline], truth: Sequence[Outline]) -> Score:
     if len(true) and len(mine):
         found = int((KDTree(mine).query(true)[0] <= CORNER_REACH).sum())
     if len(mine):
-        false = int((KDTree(true).query(mine)[0] > 1.5).sum()) if len(true) else len(mine)
+        false = int((_turn_near(mine, theirs) < CORNER).sum())
     shape = (len(traced), sum(len(o.holes) for o in traced))
     return Score(
         mean=float(off.mean()),

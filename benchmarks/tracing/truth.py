@@ -1,4 +1,4 @@
-"""Known outlines from the demo art, the shipped typefaces and drawn-up shapes: the truth that traces are held against."""
+"""Known outlines of the demo art, the shipped typefaces and drawn-up shapes: the truth for traces."""
 
 from __future__ import annotations
 
@@ -44,7 +44,7 @@ class Truth:
 
 
 def art(name: str, picked: tuple[int, ...] | None = None) -> Truth:
-    """Every path of a demo drawing as a shape of its own, set side by side so that none touches another."""
+    """The paths of a demo drawing, each a shape of its own, set side by side so that none touches another."""
     shapes = [s for s in read_svg((ROOT / "demo" / "art" / f"{name}.svg").read_bytes()).shapes if s.stroke is None]
     placed: list[Outline] = []
     x = y = row = 0.0
@@ -130,7 +130,7 @@ def _grouped(contours: list[Contour]) -> list[Outline]:
 
 
 def smooth_ring(points: NDArray[np.float64]) -> Contour:
-    """A smooth closed contour through the points (n, 2): one cubic between two, tangents along the neighbours' chord."""
+    """A smooth closed contour through the points (n, 2), tangents along the neighbours' chord."""
     tangent = (np.roll(points, -1, 0) - np.roll(points, 1, 0)) / 6
     end, end_tangent = np.roll(points, -1, 0), np.roll(tangent, -1, 0)
     return Contour(np.stack([points, points + tangent, end - end_tangent, end], 1), np.zeros(len(points), bool))
@@ -180,4 +180,11 @@ def _turn(angle: float) -> NDArray[np.float64]:
 
 
 def truths() -> list[Truth]:
-    return [art("pear"), art("snail"), art("crest"), words("serif", "Rag&8"), words("sans", "Mk52e"), shapes()]
+    return [
+        art("pear"),
+        art("snail", (0, 1, 20, 22)),
+        art("crest", (0, 2, 12, 19, 20, 21, 22, 23, 24)),
+        words("serif", "GJs0"),
+        words("sans", "Mk52e"),
+        shapes(),
+    ]

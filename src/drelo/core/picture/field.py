@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 
 from drelo.core.errors import Refusal
 from drelo.core.picture.decode import Picture
+from drelo.core.picture.light import uneven_light
 
 # Less contrast than this share of full black to white is an empty picture.
 MIN_CONTRAST = 0.06
@@ -19,6 +20,8 @@ NOISE_SAMPLE = 250_000
 CALM_FROM = 1.6
 # Blur (px) that turns the staircase of a hard-edged picture into an edge.
 HARD_CALM = 0.8
+# A tone stands out when so much of its side lies within so many tones; else this share of the side is below its end.
+PEAK_WIDTH, PEAK_SHARE, END_SHARE = 8, 0.3, 0.97
 # A picture with fewer in-between pixels than this share along its edges counts as hard-edged (1-bit).
 SOFT_EDGE_SHARE = 0.1
 
@@ -27,14 +30,15 @@ SOFT_EDGE_SHARE = 0.1
 class InkField:
     """Ink by pixel.
 
-    values: shape (height, width), float32, 0 paper to 1 full ink at pixel centres (x + 0.5, y + 0.5).
-    level: where the edge runs, 0..1.
-    noise: standard deviation of the picture's noise, in 1/255.
+    values: shape (height, width), float32: 0 on paper, 1 on full ink, at pixel centres (x + 0.5, y + 0.5).
+    level: where the edge runs, on the same scale. darkness: the level as darkness, 0..1.
+    noise: standard deviation of the picture's noise, in 1/255 of full ink.
     hard: the picture has no antialiasing, so a staircase is no feature.
     """
 
     values: NDArray[np.float32]
     level: float
+    darkness: float
     noise: float
     hard: bool
 
@@ -52,31 +56,45 @@ def ink_field(picture: Picture, level: float | None, invert: bool) -> InkField:
         dark = picture.alpha
     else:
         dark = np.asarray(cv2.bitwise_not(cv2.cvtColor(picture.rgb, cv2.COLOR_RGB2GRAY)), np.uint8)
-    histogram = cv2.calcHist([dark], [0], None, [256], [0, 256]).ravel().astype(np.float64)
+    histogram = _histogram(dark)
     paper, ink = _ends(histogram)
     if (ink - paper) / 255 < MIN_CONTRAST:
         raise Refusal(
             "The picture is all of one tone, so there is no shape to trace. "
             "Choose one with dark shapes on a light ground."
         )
-    noise = _noise(dark)
+    noise = _noise(dark) * 255 / (ink - paper)
     hard = _is_hard(histogram, paper, ink)
     values = dark.astype(np.float32)
-    if hard:
-        values = _calmed(values, HARD_CALM)
-    elif noise > CALM_FROM:
-        values = _calmed(values, min(0.55 + noise / 18, 1.4))
-    values *= np.float32(1 / 255)
-    found = (paper + ink) / 2 / 255 if level is None else level
+    calm = HARD_CALM if hard else min(0.4 + noise / 40, 1.2) if noise > CALM_FROM else 0.0
+    if calm:
+        values = _calmed(values, calm)
+        # Noise that was cut off at white or black has moved the tones; they are where the calm picture lies.
+        paper, ink = _ends(_histogram(values))
+    light = None if hard or picture.alpha is not None else uneven_light(cv2.bitwise_not(dark))
+    if light is None:
+        values -= np.float32(paper)
+        values *= np.float32(1 / (ink - paper))
+    else:
+        # What is brighter than its paper, or darker than full ink, says nothing more.
+        values = (values - (255 - light.paper)) / (light.paper - light.ink)
+        np.clip(values, -0.15, 1.15, out=values)
+    found = 0.5 if level is None else (level * 255 - paper) / (ink - paper)
+    # A level at the very end would count all or nothing as ink.
+    found = float(np.clip(found, (1 - paper) / (ink - paper), (254 - paper) / (ink - paper)))
+    darkness = (paper + found * (ink - paper)) / 255
     if invert:
         values = 1 - values
         found = 1 - found
-    # A level at the very end would count all or nothing as ink.
-    return InkField(values, float(np.clip(found, 0.004, 0.996)), noise, hard)
+    return InkField(values, found, darkness, noise, hard)
 
 
 def _calmed(values: NDArray[np.float32], sigma: float) -> NDArray[np.float32]:
     return np.asarray(cv2.GaussianBlur(values, (0, 0), sigma, borderType=cv2.BORDER_REPLICATE), np.float32)
+
+
+def _histogram(dark: NDArray[np.uint8] | NDArray[np.float32]) -> NDArray[np.float64]:
+    return cv2.calcHist([dark], [0], None, [256], [-0.5, 255.5]).ravel().astype(np.float64)
 
 
 def _ends(histogram: NDArray[np.float64]) -> tuple[float, float]:
@@ -98,15 +116,20 @@ def _ends(histogram: NDArray[np.float64]) -> tuple[float, float]:
     threshold = round(float(np.mean(np.flatnonzero(between >= best * (1 - 1e-9)))))
     smooth = np.convolve(histogram, [1, 2, 3, 2, 1], "same")
     low, high = smooth[: threshold + 1], smooth[threshold + 1 :]
-    return _peak(low, 0), _peak(high, threshold + 1)
+    return threshold - _peak(low[::-1]), threshold + 1 + _peak(high)
 
 
-def _peak(side: NDArray[np.float64], offset: int) -> float:
+def _peak(side: NDArray[np.float64]) -> float:
+    """Tone of one side, counted from the threshold outward: its heaviest, or where it ends when none stands out."""
+    total = side.sum()
+    if total <= 0:
+        return len(side) / 2
     top = int(np.argmax(side))
     near = np.arange(max(top - 3, 0), min(top + 4, len(side)))
-    if side[near].sum() <= 0:
-        return float(offset + len(side) / 2)
-    return float(offset + np.average(near, weights=side[near]))
+    if side[max(top - PEAK_WIDTH, 0) : top + PEAK_WIDTH + 1].sum() < PEAK_SHARE * total:
+        # Strokes thinner than their blur reach their tone nowhere; the most that they reach is nearest to it.
+        return float(np.searchsorted(np.cumsum(side), END_SHARE * total))
+    return float(np.average(near, weights=side[near]))
 
 
 def _is_hard(histogram: NDArray[np.float64], paper: float, ink: float) -> bool:

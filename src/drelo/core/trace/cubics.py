@@ -1,4 +1,4 @@
-"""Least-squares cubic Béziers, many at a time."""
+"""Cubic Béziers: their basis, and the least-squares fit of one to points."""
 
 from __future__ import annotations
 
@@ -7,10 +7,14 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from drelo.core.compiled import compiled
+
 Array = NDArray[np.float64]
 
 # Handles shorter or longer than these shares of the chord are set back to a third of it.
-HANDLE_RANGE = (0.02, 1.5)
+LEAST_HANDLE, MOST_HANDLE = 0.02, 1.5
+# One Newton step moves a parameter by this much at most.
+MOST_STEP = 0.2
 
 
 @dataclass(frozen=True, eq=False)
@@ -21,19 +25,6 @@ class Ends:
     start_direction: Array
     end: Array
     end_direction: Array
-
-
-@dataclass(frozen=True, eq=False)
-class Fit:
-    """Fitted cubics.
-
-    handles: shape (n, 2): lengths of the two handles, px.
-    worst, mean: shape (n,): largest and root mean square distance to the data, px.
-    """
-
-    handles: Array
-    worst: Array
-    mean: Array
 
 
 def basis(u: Array) -> Array:
@@ -55,64 +46,56 @@ def control_points(ends: Ends, handles: Array) -> Array:
     )
 
 
-def fit(ends: Ends, data: Array, u: Array, rounds: int = 2) -> Fit:
-    """Handle lengths that bring each cubic closest to its data, ends and directions kept.
+@compiled
+def fit(start: Array, leaving: Array, end: Array, arriving: Array, data: Array, u: Array, rounds: int) -> Array:
+    """Handle lengths that bring one cubic closest to points, its ends and directions kept.
 
-    data: shape (n, k, 2), px. u: shape (n, k), first guess of the parameters.
-    Source: P. Schneider, "An algorithm for automatically fitting digitized curves", Graphics Gems, 1990, with
-    Newton steps for the parameters between solutions.
+    start, end: points, px. leaving, arriving: unit directions of travel. data: shape (k, 2), px. u: shape (k,), first
+    guess of the parameters; it is improved in place. Gives two handle lengths, the largest and the root mean square
+    distance, px.
+    Source: P. Schneider, "An algorithm for automatically fitting digitized curves", Graphics Gems, 1990, with Newton
+    steps for the parameters between solutions.
     """
-    start, end = _complex(ends.start)[:, None], _complex(ends.end)[:, None]
-    out, into = _complex(ends.start_direction)[:, None], _complex(ends.end_direction)[:, None]
-    target = _complex(data)
-    chord = np.maximum(np.abs(end - start), 1e-9)
-    dot = (out * into.conj()).real[:, 0]
-    handles = np.repeat(chord / 3, 2, axis=1)
-    for turn in range(rounds):
-        v = 1 - u
-        near, far = 3 * u * v * v, 3 * u * u * v
-        left = target - (v * v * v + near) * start - (far + u * u * u) * end
-        aa, bb = (near * near).sum(axis=1), (far * far).sum(axis=1)
-        ab = -dot * (near * far).sum(axis=1)
-        ra = ((near * left).sum(axis=1) * out[:, 0].conj()).real
-        rb = -((far * left).sum(axis=1) * into[:, 0].conj()).real
+    ax, ay, bx, by = start[0], start[1], end[0], end[1]
+    ox, oy, ix, iy = leaving[0], leaving[1], arriving[0], arriving[1]
+    chord = max(np.hypot(bx - ax, by - ay), 1e-9)
+    dot = ox * ix + oy * iy
+    one = two = chord / 3
+    worst = total = 0.0
+    for _ in range(rounds):
+        aa = bb = ab = ra = rb = 0.0
+        for i in range(len(u)):
+            t = u[i]
+            v = 1 - t
+            near, far = 3 * t * v * v, 3 * t * t * v
+            first, last = v * v * v + near, far + t * t * t
+            x, y = data[i, 0] - first * ax - last * bx, data[i, 1] - first * ay - last * by
+            aa += near * near
+            bb += far * far
+            ab -= dot * near * far
+            ra += near * (x * ox + y * oy)
+            rb -= far * (x * ix + y * iy)
         determinant = aa * bb - ab * ab
-        with np.errstate(divide="ignore", invalid="ignore"):
-            solved = np.stack([(ra * bb - rb * ab) / determinant, (rb * aa - ra * ab) / determinant], axis=1)
-        share = solved / chord
-        good = (np.isfinite(share) & (share > HANDLE_RANGE[0]) & (share < HANDLE_RANGE[1])).all(axis=1)
-        handles = np.where(np.reshape(good, (-1, 1)), solved, chord / 3)
-        p = control_points(ends, handles)
-        if turn < rounds - 1:
-            u = closer(p, data, u)
-    distance = deviation(p, data, closer(p, data, u))
-    return Fit(handles, distance.max(axis=1), np.sqrt((distance**2).mean(axis=1)))
-
-
-def _complex(points: Array) -> NDArray[np.complex128]:
-    """Points of shape (…, 2) as complex numbers of shape (…): half the work of two columns."""
-    return np.ascontiguousarray(points).view(np.complex128)[..., 0]
-
-
-def _powers(p: Array) -> tuple[NDArray[np.complex128], ...]:
-    """Coefficients of u³, u², u, 1 of every cubic, each of shape (n, 1)."""
-    a, b, c, d = (_complex(p[:, i])[:, None] for i in range(4))
-    return d - 3 * c + 3 * b - a, 3 * (c - 2 * b + a), 3 * (b - a), a
-
-
-def closer(p: Array, data: Array, u: Array) -> Array:
-    """One Newton step of every parameter towards the foot of its data point, kept within 0..1."""
-    c3, c2, c1, c0 = _powers(p)
-    q = ((c3 * u + c2) * u + c1) * u + (c0 - _complex(data))
-    first = (3 * c3 * u + 2 * c2) * u + c1
-    second = 6 * c3 * u + 2 * c2
-    above = q.real * first.real + q.imag * first.imag
-    below = first.real**2 + first.imag**2 + q.real * second.real + q.imag * second.imag
-    step = np.divide(above, below, out=np.zeros_like(above), where=np.abs(below) > 1e-12)
-    return np.asarray(np.clip(u - np.clip(step, -0.2, 0.2), 0, 1), np.float64)
-
-
-def deviation(p: Array, data: Array, u: Array) -> Array:
-    """Distance of each data point from its place on the cubic, shape (n, k)."""
-    c3, c2, c1, c0 = _powers(p)
-    return np.asarray(np.abs(((c3 * u + c2) * u + c1) * u + (c0 - _complex(data))), np.float64)
+        one = two = chord / 3
+        if abs(determinant) > 1e-12:
+            h0, h1 = (ra * bb - rb * ab) / determinant, (rb * aa - ra * ab) / determinant
+            if min(h0, h1) > LEAST_HANDLE * chord and max(h0, h1) < MOST_HANDLE * chord:
+                one, two = h0, h1
+        # In powers of the parameter.
+        x1, y1 = 3 * one * ox, 3 * one * oy
+        x2, y2 = 3 * (bx - two * ix - ax - 2 * one * ox), 3 * (by - two * iy - ay - 2 * one * oy)
+        x3, y3 = bx - ax - x1 - x2, by - ay - y1 - y2
+        worst = total = 0.0
+        for i in range(len(u)):
+            t = u[i]
+            qx, qy = ((x3 * t + x2) * t + x1) * t + ax - data[i, 0], ((y3 * t + y2) * t + y1) * t + ay - data[i, 1]
+            fx, fy = (3 * x3 * t + 2 * x2) * t + x1, (3 * y3 * t + 2 * y2) * t + y1
+            below = fx * fx + fy * fy + qx * (6 * x3 * t + 2 * x2) + qy * (6 * y3 * t + 2 * y2)
+            if abs(below) > 1e-12:
+                t = min(max(t - min(max((qx * fx + qy * fy) / below, -MOST_STEP), MOST_STEP), 0.0), 1.0)
+                u[i] = t
+                qx, qy = ((x3 * t + x2) * t + x1) * t + ax - data[i, 0], ((y3 * t + y2) * t + y1) * t + ay - data[i, 1]
+            off = qx * qx + qy * qy
+            worst = max(worst, off)
+            total += off
+    return np.array([one, two, np.sqrt(worst), np.sqrt(total / len(u))])

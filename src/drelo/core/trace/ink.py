@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import itertools
 from dataclasses import dataclass
 
 import numpy as np
@@ -14,17 +13,18 @@ from drelo.core.outline.contour import Contour
 from drelo.core.outline.outline import Outline
 from drelo.core.picture.decode import Picture
 from drelo.core.picture.field import InkField, ink_field
-from drelo.core.trace.corners import find_corners
-from drelo.core.trace.cubics import control_points
+from drelo.core.trace.fit import Care, fitted
 from drelo.core.trace.level_lines import ClosedLines, level_lines
-from drelo.core.trace.refine import refine
-from drelo.core.trace.samples import sample
-from drelo.core.trace.segments import Segments, segment
+from drelo.core.trace.refine import Scene
 
-# Smallest speck kept when the maker names none, px²: on a clean picture, and more for each unit of noise.
-CLEAN_SPECK, HARD_SPECK, SPECK_PER_NOISE = 3.0, 8.0, 3.0
+# Smallest speck kept when the maker names none, px²: antialiased and hard-edged pictures.
+CLEAN_SPECK, HARD_SPECK = 3.0, 5.0
 # On large pictures a speck is also small against the picture: this share of its area.
 SPECK_SHARE = 4e-6
+# Noise (share of full ink) up to which none of it reaches the level, and px² a speck grows by above it.
+SAFE_NOISE, NOISE_SPECK = 0.1, 150.0
+# Dirt is a crowd of at least so many areas, most of them tiny (px²), and then a gap (ratio of areas) to what is meant.
+DIRT, CROWD, TINY, TINY_SHARE, GAP = 80.0, 8, 8.0, 0.6, 2.5
 # Distance (px) that a segment may keep from the edge, at calmness 0, 0.5 and 1.
 TOLERANCES = ((0.0, 0.5, 1.0), (0.1, 0.28, 1.4))
 # More outlines than this cannot be worked with.
@@ -86,9 +86,9 @@ def trace_ink(picture: Picture, settings: InkSettings) -> Trace:
     check_settings(settings)
     left, top, picture = _cut(picture, settings.area)
     field = ink_field(picture, settings.level, settings.invert)
-    speck = _found_speck(field) if settings.speck is None else settings.speck
     lines = level_lines(field.values, field.level)
     areas = lines.areas()
+    speck = _found_speck(field, areas) if settings.speck is None else settings.speck
     keep = np.abs(areas) >= max(speck, 1e-9)
     dropped = int(np.count_nonzero(~keep))
     lines = lines.chosen(keep)
@@ -105,9 +105,17 @@ def trace_ink(picture: Picture, settings: InkSettings) -> Trace:
             "Raise the speck size or move the level.",
             "speck",
         )
-    contours = fitted(lines, field, settings.smooth, (left, top))
+    contours = fitted(
+        lines, Scene(field.values, field.level, settings.level is None), _care(field, settings.smooth), (left, top)
+    )
     outlines = _nested(contours, lines, areas[keep])
-    return Trace(outlines, 1 - field.level if settings.invert else field.level, speck, dropped)
+    return Trace(outlines, field.darkness, speck, dropped)
+
+
+def _care(field: InkField, smooth: float) -> Care:
+    scale = 0.75 + (0.5 if field.hard else 0.0) + min(field.noise / 50, 0.6) + max(0.0, smooth - 0.5)
+    tolerance = float(np.interp(smooth, *TOLERANCES)) * (1.6 if field.hard else 1 + min(field.noise / 20, 0.6))
+    return Care(scale, tolerance)
 
 
 def _cut(picture: Picture, area: tuple[float, float, float, float] | None) -> tuple[int, int, Picture]:
@@ -123,32 +131,20 @@ def _cut(picture: Picture, area: tuple[float, float, float, float] | None) -> tu
     return left, top, part
 
 
-def _found_speck(field: InkField) -> float:
+def _found_speck(field: InkField, areas: NDArray[np.float64]) -> float:
+    """px²: below what an area is dirt: at least what noise makes, and up to the gap behind a crowd of tiny ones."""
     base = HARD_SPECK if field.hard else CLEAN_SPECK
-    if field.noise > 1:
-        base += SPECK_PER_NOISE * field.noise
-    return max(base, SPECK_SHARE * field.values.size)
-
-
-def fitted(
-    lines: ClosedLines, field: InkField, smooth: float, offset: tuple[float, float] = (0.0, 0.0)
-) -> list[Contour]:
-    """One fitted contour a line, in the order of the lines, moved by `offset` px."""
-    scale = 1.0 + (0.8 if field.hard else 0.0) + min(field.noise / 12, 1.0) + max(0.0, smooth - 0.5)
-    tolerance = float(np.interp(smooth, *TOLERANCES)) * (1.6 if field.hard else 1 + min(field.noise / 20, 0.6))
-    samples = sample(lines)
-    corners = find_corners(samples, scale)
-    return _contours(refine(segment(samples, corners, scale, tolerance)), len(lines), np.array(offset))
-
-
-def _contours(segments: Segments, count: int, offset: NDArray[np.float64]) -> list[Contour]:
-    p = control_points(segments.ends, segments.handles)
-    third = (p[:, 3] - p[:, 0]) / 3
-    flat = segments.straight
-    p[flat, 1], p[flat, 2] = (p[:, 0] + third)[flat], (p[:, 3] - third)[flat]
-    p += offset
-    bounds = np.searchsorted(segments.line, np.arange(count + 1))
-    return [Contour(p[a:b], flat[a:b]) for a, b in itertools.pairwise(bounds)]
+    base = max(base, SPECK_SHARE * field.values.size) + NOISE_SPECK * max(0.0, field.noise / 255 - SAFE_NOISE)
+    sizes = np.sort(np.abs(areas))
+    small = np.append(sizes[sizes < DIRT], DIRT)
+    ratio = small[1:] / np.maximum(small[:-1], 1e-9)
+    crowd = np.arange(1, len(small)) >= CROWD
+    gap = crowd & (ratio >= GAP) & (small[:-1] > base)
+    if not gap.any():
+        return base
+    at = int(np.flatnonzero(gap)[-1])
+    tiny = float(np.mean(small[: at + 1] < TINY))
+    return float(np.sqrt(small[at] * small[at + 1])) if tiny >= TINY_SHARE else base
 
 
 def _nested(contours: list[Contour], lines: ClosedLines, areas: NDArray[np.float64]) -> tuple[Outline, ...]:

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from drelo.core.compiled import compiled
 from drelo.core.errors import Refusal
 
 # More crossing points than this is a picture of noise.
@@ -144,18 +145,22 @@ def _crossings(edge: NDArray[np.int64], field: NDArray[np.float32], level: float
     return np.stack([column + t * (1 - upright) - 0.5, row + t * upright - 0.5], axis=1)
 
 
+@compiled
 def _cycles(following: NDArray[np.int64]) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
-    after = following.tolist()
-    seen = bytearray(len(after))
-    walk: list[int] = []
-    starts = [0]
-    for first in range(len(after)):
+    count = len(following)
+    seen = np.zeros(count, np.bool_)
+    walk = np.empty(count, np.int64)
+    starts = np.zeros(count + 1, np.int64)
+    lines = done = 0
+    for first in range(count):
         if seen[first]:
             continue
         at = first
         while not seen[at]:
-            seen[at] = 1
-            walk.append(at)
-            at = after[at]
-        starts.append(len(walk))
-    return np.array(walk), np.array(starts)
+            seen[at] = True
+            walk[done] = at
+            done += 1
+            at = following[at]
+        lines += 1
+        starts[lines] = done
+    return walk, starts[: lines + 1].copy()

@@ -1,162 +1,253 @@
-"""All nodes and handles of all outlines, moved together to lie closest to the picture's edge."""
+"""All nodes and handles of all curves, moved together until the picture that they would make is the picture."""
 
 from __future__ import annotations
 
-from dataclasses import replace
+from dataclasses import dataclass, replace
 
+import cv2
 import numpy as np
 import scipy.sparse
 import scipy.sparse.linalg
 from numpy.typing import NDArray
+from scipy.special import erfinv
 
-from drelo.core.trace import cubics
-from drelo.core.trace.cubics import Array, Ends, basis, control_points
-from drelo.core.trace.segments import Segments
+from drelo.core.compiled import compiled
+from drelo.core.trace.coverage import between, coverage
+from drelo.core.trace.cubics import Array
+from drelo.core.trace.curves import Cloud, Curves, Flags, Probes, angles, edges, place, probes, unit
 
-ROUNDS = 3
-# Damping of the normal equations: nodes slide along a curve only as far as it pays.
-DAMPING = 0.02
+# Damping of the normal equations for nodes, directions and handles.
+DAMPING = (0.05, 0.4, 0.05)
 # Moves larger than this (px for nodes and handles, radians for directions) are cut: a poor start must not run off.
 MAX_MOVE, MAX_ROTATION = 1.5, 0.35
-# A curve that leaves a line within this angle (cosine) leaves it smoothly.
-SMOOTH_JOIN = 0.99
 MIN_HANDLE = 0.05
+# Weight (px² a radian²) that holds a curve to the direction of the line it meets smoothly.
+TIE = 1e4
+# A curve that leaves a line within this angle (radians) leaves it smoothly.
+SMOOTH_JOIN = 0.16
+# px between the points at which curves are held against the picture, and how many a segment has at least.
+SPACING, LEAST = 1.0, 7
+# An edge is believed to lie at most this far (px) from where the curve is.
+MAX_SHIFT = 0.7
+# Where the edge is this much flatter than elsewhere, its place is not believed.
+FLAT = 0.35
+# Blur (px) below which an edge counts as that of an antialiased picture.
+SHARP = 0.3
+MAX_BLUR = 6.0
 
 
-def refine(segments: Segments) -> Segments:
-    """Gauss–Newton on the distance of every segment to its data.
+@dataclass(frozen=True, eq=False)
+class Scene:
+    """A picture to hold curves against.
 
-    A smooth node has one direction for both sides; corners and the ends of lines turn freely.
+    values: shape (height, width), float32: 0 paper, 1 ink. level: where the edge runs.
     """
-    count = len(segments.line)
-    if not count:
-        return segments
-    following = _following(segments.line)
-    # Parameters: x and y of every node, direction out of and into every segment's ends, two handles a segment.
-    line_before = np.empty(count, bool)
-    line_before[following] = segments.straight
-    smooth = ~segments.corner & ~segments.straight & ~line_before
-    node_out = 2 * count + np.arange(count)
-    node_in = np.where(smooth, node_out, 3 * count + np.arange(count))
-    columns = np.stack(
-        [
-            2 * np.arange(count),
-            2 * np.arange(count) + 1,
-            node_out,
-            4 * count + np.arange(count),
-            2 * following,
-            2 * following + 1,
-            node_in[following],
-            5 * count + np.arange(count),
-        ],
-        axis=1,
-    )
-    ends, handles = segments.ends, segments.handles.copy()
-    point = ends.start.copy()
-    out_angle = np.arctan2(ends.start_direction[:, 1], ends.start_direction[:, 0])
-    in_angle = np.empty(count)
-    in_angle[following] = np.arctan2(ends.end_direction[:, 1], ends.end_direction[:, 0])
-    u = np.tile((np.arange(segments.data.shape[1]) + 0.5) / segments.data.shape[1], (count, 1))
-    p = _shape(ends, handles, segments.straight)
-    for _ in range(2):
-        u = cubics.closer(p, segments.data, u)
-    for _ in range(ROUNDS):
-        step = _step(p, ends, handles, u, segments, columns, 6 * count)
-        point += np.clip(step[: 2 * count].reshape(-1, 2), -MAX_MOVE, MAX_MOVE)
-        turn = np.clip(step[2 * count : 3 * count], -MAX_ROTATION, MAX_ROTATION)
-        turn_in = np.where(smooth, turn, np.clip(step[3 * count : 4 * count], -MAX_ROTATION, MAX_ROTATION))
-        out_angle, in_angle = out_angle + turn, in_angle + turn_in
-        grown = handles + np.clip(
-            np.stack([step[4 * count : 5 * count], step[5 * count :]], axis=1), -MAX_MOVE * 3, MAX_MOVE * 3
+
+    values: NDArray[np.float32]
+    level: float
+    calibrate: bool = False
+
+
+def observed(curves: Curves, scene: Scene) -> Cloud:
+    """The picture that the curves would make is made, and read at the same points as the real one.
+
+    Whatever reading between pixels does to one it does to the other, so that no bias is left.
+    """
+    found = probes(curves, SPACING, LEAST)
+    height, width = scene.values.shape
+    made = coverage(*edges(curves, 0.03), width, height)
+    near, far = found.at + found.normal / 2, found.at - found.normal / 2
+    slope = between(made, near) - between(made, far)
+    true_slope = between(scene.values, near) - between(scene.values, far)
+    blur = blur_between(float(np.median(true_slope)), float(np.median(slope)))
+    if blur > SHARP:
+        made = np.asarray(cv2.GaussianBlur(made, (0, 0), blur, borderType=cv2.BORDER_REPLICATE), np.float32)
+        slope = between(made, near) - between(made, far)
+    typical = max(float(np.median(slope)), 0.02)
+    at_values, at_made = between(scene.values, found.at), between(made, found.at)
+    if scene.calibrate:
+        m = np.concatenate(
+            [at_made, between(made, found.at + 1.2 * found.normal), between(made, found.at - 1.2 * found.normal)]
         )
-        chord = np.linalg.norm(point[following] - point, axis=1, keepdims=True)
-        handles = np.clip(grown, MIN_HANDLE, np.maximum(1.5 * chord, 2 * MIN_HANDLE))
-        ends = Ends(point, _unit(out_angle), point[following], _unit(in_angle[following]))
-        p = _shape(ends, handles, segments.straight)
-        u = cubics.closer(p, segments.data, u)
-    ends, corner = _joined_smoothly(ends, segments, following)
-    return replace(segments, ends=ends, handles=handles, corner=corner)
+        v = np.concatenate(
+            [
+                at_values,
+                between(scene.values, found.at + 1.2 * found.normal),
+                between(scene.values, found.at - 1.2 * found.normal),
+            ]
+        )
+        b = np.mean((m - m.mean()) * (v - v.mean())) / np.var(m)
+        a = v.mean() - b * m.mean()
+        at_values = (at_values - a) / b
+    ahead = at_values - scene.level - at_made + 0.5
+    # More ink than the curves make pushes the edge outward: to the right of travel, since ink is on the left.
+    shift = -np.clip(ahead / np.maximum(slope, FLAT * typical), -MAX_SHIFT, MAX_SHIFT)
+    weight = np.clip(slope / typical, 0.05, 1.0)
+    return Cloud(found, found.at + found.normal * shift[:, None], weight)
 
 
-def _following(line: NDArray[np.int64]) -> NDArray[np.int64]:
-    """Index of the next segment round the same line."""
-    count = len(line)
-    begin = np.flatnonzero(np.concatenate([[True], line[1:] != line[:-1]]))
-    after = np.arange(1, count + 1)
-    after[np.append(begin[1:], count) - 1] = begin
-    return after
+def blur_between(true_slope: float, slope: float) -> float:
+    """Standard deviation (px) of the blur that makes one slope over a pixel of the other."""
+    widths = [0.5 / (np.sqrt(2) * erfinv(np.clip(s, 0.02, 0.98))) for s in (true_slope, slope)]
+    return float(min(np.sqrt(max(widths[0] ** 2 - widths[1] ** 2, 0.0)), MAX_BLUR))
 
 
-def _unit(angle: Array) -> Array:
-    return np.stack([np.cos(angle), np.sin(angle)], axis=1)
+def settle(curves: Curves, cloud: Cloud, rounds: int) -> tuple[Curves, Array]:
+    """Gauss–Newton on the distance of the curves to a cloud's targets; also the distance left at each target, px."""
+    found, targets = cloud.probes, cloud.targets
+    shift = np.einsum("mi,mi->m", targets - found.at, found.normal)
+    for _ in range(rounds):
+        curves = moved(curves, found, shift, cloud.weight)
+        found = place(curves, found.segment, _closer(curves, found, targets), found.first)
+        shift = np.einsum("mi,mi->m", targets - found.at, found.normal)
+    return curves, shift
 
 
-def _shape(ends: Ends, handles: Array, straight: NDArray[np.bool_]) -> Array:
-    p = control_points(ends, handles)
-    third = (p[:, 3] - p[:, 0]) / 3
-    p[straight, 1] = (p[:, 0] + third)[straight]
-    p[straight, 2] = (p[:, 3] - third)[straight]
-    return p
+def _closer(curves: Curves, found: Probes, targets: Array) -> Array:
+    """Parameters nearer to the feet of the targets, one Newton step, kept in order within 0..1."""
+    z = np.ascontiguousarray(curves.control).view(np.complex128)[..., 0]
+    a, b, c, d = (z[:, i] for i in range(4))
+    s = found.segment
+    c3, c2, c1 = (d - 3 * c + 3 * b - a)[s], (3 * (c - 2 * b + a))[s], (3 * (b - a))[s]
+    u = found.u
+    target = np.ascontiguousarray(targets).view(np.complex128)[..., 0]
+    q = ((c3 * u + c2) * u + c1) * u + a[s] - target
+    first = (3 * c3 * u + 2 * c2) * u + c1
+    above = q.real * first.real + q.imag * first.imag
+    below = first.real**2 + first.imag**2
+    step = np.divide(above, below, out=np.zeros_like(above), where=below > 1e-9)
+    return np.asarray(np.clip(u - np.clip(step, -0.1, 0.1), 0, 1), np.float64)
 
 
-def _step(
-    p: Array, ends: Ends, handles: Array, u: Array, segments: Segments, columns: NDArray[np.int64], size: int
-) -> Array:
-    b = basis(u)
-    off = np.einsum("nkj,nji->nki", b, p) - segments.data
-    v = 1 - u
-    along = (
-        (v * v)[..., None] * (p[:, 1] - p[:, 0])[:, None]
-        + (2 * u * v)[..., None] * (p[:, 2] - p[:, 1])[:, None]
-        + (u * u)[..., None] * (p[:, 3] - p[:, 2])[:, None]
+def moved(curves: Curves, found: Probes, shift: Array, weight: Array) -> Curves:
+    """The curves after one Gauss–Newton step towards shifts (px, along the normals) at the probes.
+
+    A smooth node has one direction for both sides; corners turn freely; a curve that meets a line smoothly turns with
+    it.
+    """
+    count = len(curves)
+    following = curves.following
+    node_out = 2 * count + np.arange(count)
+    node_in = np.where(curves.smooth, node_out, 3 * count + np.arange(count))
+    handle_out, handle_in = 4 * count + np.arange(count), 5 * count + np.arange(count)
+    x = 2 * np.arange(count)
+    columns = np.stack(
+        [x, x + 1, node_out, handle_out, x[following], x[following] + 1, node_in[following], handle_in], axis=1
     )
-    length = np.linalg.norm(along, axis=2, keepdims=True)
-    normal = np.stack([-along[..., 1], along[..., 0]], axis=2) / np.maximum(length, 1e-9)
-    distance = np.einsum("nki,nki->nk", off, normal)
-    sides = []
-    for near, handle_basis, handle, direction, sign in (
-        (b[..., 0] + b[..., 1], b[..., 1], handles[:, 0], ends.start_direction, 1.0),
-        (b[..., 2] + b[..., 3], b[..., 2], handles[:, 1], ends.end_direction, -1.0),
-    ):
-        # On a line the basis of its ends is what is left of a straight blend.
-        blend = np.where(segments.straight[:, None], v if sign > 0 else u, near)
-        curve = np.where(segments.straight[:, None], 0.0, handle_basis)
-        across = np.einsum("nki,ni->nk", normal, np.stack([-direction[:, 1], direction[:, 0]], axis=1))
-        forward = np.einsum("nki,ni->nk", normal, direction)
-        sides += [
-            blend * normal[..., 0],
-            blend * normal[..., 1],
-            sign * curve * handle[:, None] * across,
-            sign * curve * forward,
-        ]
-    jacobian = np.stack(sides, axis=2)
-    square = np.einsum("nki,nkj->nij", jacobian, jacobian)
-    right = np.einsum("nki,nk->ni", jacobian, distance)
+    square, right = _normal_equations(curves, found, shift, weight)
+    size = 6 * count
     rows = np.repeat(columns[:, :, None], 8, axis=2)
     cols = np.repeat(columns[:, None, :], 8, axis=1)
+    damping = np.repeat(np.array(DAMPING), 2 * count)
     matrix = scipy.sparse.csc_matrix((square.ravel(), (rows.ravel(), cols.ravel())), shape=(size, size))
-    weight = np.full(size, DAMPING)
-    # Directions are in radians: a small turn moves a far handle a lot.
-    count = size // 6
-    weight[2 * count : 4 * count] *= 4
+    matrix = matrix + scipy.sparse.diags_array(damping, format="csc")
     vector = np.bincount(columns.ravel(), right.ravel(), minlength=size)
-    solved: Array = scipy.sparse.linalg.spsolve(matrix + scipy.sparse.diags_array(weight, format="csc"), -vector)
-    return solved
+    ties, apart = _ties(curves)
+    if len(apart):
+        matrix = matrix + TIE * (ties.T @ ties)
+        vector = vector + TIE * (ties.T @ apart)
+    step: Array = scipy.sparse.linalg.spsolve(matrix, vector)
+    node = curves.node + np.clip(step[: 2 * count].reshape(-1, 2), -MAX_MOVE, MAX_MOVE)
+    turn = np.clip(step[2 * count : 3 * count], -MAX_ROTATION, MAX_ROTATION)
+    turn_in = np.where(curves.smooth, turn, np.clip(step[3 * count : 4 * count], -MAX_ROTATION, MAX_ROTATION))
+    grown = curves.handles + np.clip(
+        np.stack([step[4 * count : 5 * count], step[5 * count :]], axis=1), -MAX_MOVE * 3, MAX_MOVE * 3
+    )
+    chord = np.linalg.norm(node[following] - node, axis=1, keepdims=True)
+    handles = np.clip(grown, MIN_HANDLE, np.maximum(1.5 * chord, 2 * MIN_HANDLE))
+    return replace(
+        curves, node=node, leaving=curves.leaving + turn, arriving=curves.arriving + turn_in[following], handles=handles
+    )
 
 
-def _joined_smoothly(ends: Ends, segments: Segments, following: NDArray[np.int64]) -> tuple[Ends, NDArray[np.bool_]]:
-    """Curves that leave or meet a line nearly along it do so exactly; what turns more is a corner."""
-    chord = ends.end - ends.start
-    chord /= np.maximum(np.linalg.norm(chord, axis=1, keepdims=True), 1e-9)
-    out = np.where(segments.straight[:, None], chord, ends.start_direction)
-    into = np.where(segments.straight[:, None], chord, ends.end_direction)
-    before = np.empty_like(following)
-    before[following] = np.arange(len(following))
-    close = np.einsum("ni,ni->n", out, into[before]) > SMOOTH_JOIN
-    line_before = segments.straight[before]
-    take_before = close & line_before & ~segments.straight
-    out[take_before] = into[before][take_before]
-    take_after = (close & segments.straight & ~line_before)[following]
-    into[take_after] = chord[following][take_after]
-    corner = np.where(segments.straight | line_before, ~close | segments.corner, segments.corner)
-    return Ends(ends.start, out, ends.end, into), corner
+def _ties(curves: Curves) -> tuple[scipy.sparse.csc_matrix, Array]:
+    """One equation a tied end: the curve's angle turns with its line, whose nodes move; and how far apart they are."""
+    count = len(curves)
+    out, into = (np.flatnonzero(f) for f in tied(curves))
+    line = np.concatenate([curves.before[out], curves.following[into]])
+    angle = np.concatenate([2 * count + out, 3 * count + curves.following[into]])
+    own = np.concatenate([curves.leaving[out], curves.arriving[into]])
+    start, end = line, curves.following[line]
+    chord = curves.node[end] - curves.node[start]
+    length = np.maximum(np.linalg.norm(chord, axis=1), 1e-6)
+    # How the line's angle follows its end's x and y.
+    turn_x, turn_y = -chord[:, 1] / length**2, chord[:, 0] / length**2
+    rows = np.tile(np.arange(len(line)), 5)
+    columns = np.concatenate([angle, 2 * end, 2 * end + 1, 2 * start, 2 * start + 1])
+    values = np.concatenate([np.ones(len(line)), -turn_x, -turn_y, turn_x, turn_y])
+    equations = scipy.sparse.csc_matrix((values, (rows, columns)), shape=(len(line), 6 * count))
+    return equations, (angles(chord) - own + np.pi) % (2 * np.pi) - np.pi
+
+
+def _normal_equations(curves: Curves, found: Probes, shift: Array, weight: Array) -> tuple[Array, Array]:
+    """Of every segment: shapes (n, 8, 8) and (n, 8), in start x, y, angle, handle, then the same of its end."""
+    out, into = unit(curves.leaving), unit(curves.arriving)
+    square, right = np.zeros((len(curves), 8, 8)), np.zeros((len(curves), 8))
+    _add_equations(
+        square, right, found.segment, found.u, found.normal, shift, weight, out, into, curves.handles, curves.straight
+    )
+    return square, right
+
+
+@compiled
+def _add_equations(
+    square: Array,
+    right: Array,
+    segment: NDArray[np.int64],
+    u: Array,
+    normal: Array,
+    shift: Array,
+    weight: Array,
+    out: Array,
+    into: Array,
+    handles: Array,
+    straight: Flags,
+) -> None:
+    row = np.zeros(8)
+    for i in range(len(segment)):
+        s, t = segment[i], u[i]
+        v = 1 - t
+        nx, ny = normal[i, 0], normal[i, 1]
+        if straight[s]:
+            row[0], row[1], row[2], row[3] = v * nx, v * ny, 0.0, 0.0
+            row[4], row[5], row[6], row[7] = t * nx, t * ny, 0.0, 0.0
+        else:
+            b1, b2 = 3 * t * v * v, 3 * t * t * v
+            near, far = v * v * v + b1, t * t * t + b2
+            row[0], row[1], row[4], row[5] = near * nx, near * ny, far * nx, far * ny
+            row[2] = b1 * handles[s, 0] * (ny * out[s, 0] - nx * out[s, 1])
+            row[3] = b1 * (nx * out[s, 0] + ny * out[s, 1])
+            row[6] = -b2 * handles[s, 1] * (ny * into[s, 0] - nx * into[s, 1])
+            row[7] = -b2 * (nx * into[s, 0] + ny * into[s, 1])
+        for a in range(8):
+            scaled = row[a] * weight[i]
+            right[s, a] += scaled * shift[i]
+            for b in range(8):
+                square[s, a, b] += scaled * row[b]
+
+
+def tied(curves: Curves) -> tuple[Flags, Flags]:
+    """Which curves leave a line, and which run into one, smoothly."""
+    out = ~curves.straight & ~curves.corner & curves.straight[curves.before]
+    into = ~curves.straight & ~curves.corner[curves.following] & curves.straight[curves.following]
+    return out, into
+
+
+def _tied(curves: Curves) -> Curves:
+    chord = angles(curves.node[curves.following] - curves.node)
+    out, into = tied(curves)
+    return replace(
+        curves,
+        leaving=np.where(out, chord[curves.before], curves.leaving),
+        arriving=np.where(into, chord[curves.following], curves.arriving),
+    )
+
+
+def joined(curves: Curves) -> Curves:
+    """Says of every node beside a line whether it is a corner, by the angle there; ties what runs on smoothly."""
+    chord = angles(curves.node[curves.following] - curves.node)
+    out = np.where(curves.straight, chord, curves.leaving)
+    into = np.where(curves.straight, chord, curves.arriving)[curves.before]
+    turn = np.abs((out - into + np.pi) % (2 * np.pi) - np.pi)
+    beside_line = curves.straight | curves.straight[curves.before]
+    return _tied(replace(curves, corner=np.where(beside_line, turn > SMOOTH_JOIN, curves.corner)))

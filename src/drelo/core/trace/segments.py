@@ -7,20 +7,21 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from drelo.core.trace import cubics
+from drelo.core.compiled import compiled
 from drelo.core.trace.corners import Corners
-from drelo.core.trace.cubics import Array, Ends
+from drelo.core.trace.cubics import Array, fit
+from drelo.core.trace.curves import Cloud, Curves, angles, place
 from drelo.core.trace.samples import SPACING, Samples
 
 Indices = NDArray[np.int64]
 
 # A node may stand wherever the line has turned by this much (radians) …
-TURN_STEP = 0.3
+TURN_STEP = 0.18
 # … or run on straight for this long (px), or for this share of the line's length.
-LENGTH_STEP = 40.0
-LENGTH_SHARE = 1 / 50
+LENGTH_STEP = 24.0
+LENGTH_SHARE = 1 / 80
 # A segment may reach over this many places, and turn by this much (radians) at most.
-REACH = 16
+REACH = 28
 MAX_TURN = 2.9
 # The turn is judged over this many samples to either side, at scale 1.
 NET = 6
@@ -28,32 +29,16 @@ NET = 6
 MIN_PLACES, ROOM = 4, 5
 # Points of the line that a segment is measured against.
 DATA = 14
-# Pairs fitted in one go: their data stay in the processor's cache.
-BATCH = 1500
+# A segment that misses by more than this many tolerances is not tried longer.
+HOPELESS = 3.0
 # Cost of a segment; a line is easier to edit than a curve. Use of the whole tolerance costs as much again.
 LINE_COST, CUBIC_COST, MISS_COST = 0.85, 1.0, 1.0
+# A line that is not between two corners costs more when it is shorter than this, px.
+SHORT_LINE, SHORT_COST = 16.0, 0.6
 # A line goes on smoothly when it leaves within this angle (cosine).
 STRAIGHT_ON = 0.985
 # A join that cannot be fitted is still made, at this cost.
 FORCED_COST = 4.0
-
-
-@dataclass(frozen=True, eq=False)
-class Segments:
-    """Fitted segments of all lines, in order round each line.
-
-    ends, handles: as in `cubics`; `straight` (n,) marks lines.
-    line: shape (n,), which line each belongs to.
-    corner: shape (n,), whether the node at the start is a corner.
-    data: shape (n, DATA, 2), the points that each was fitted to, px.
-    """
-
-    ends: Ends
-    handles: Array
-    straight: NDArray[np.bool_]
-    line: Indices
-    corner: NDArray[np.bool_]
-    data: Array
 
 
 @dataclass(frozen=True, eq=False)
@@ -73,20 +58,44 @@ class _Places:
     turned: Array
 
 
-def segment(samples: Samples, corners: Corners, scale: float, tolerance: float) -> Segments:
+def segment(samples: Samples, corners: Corners, scale: float, tolerance: float) -> tuple[Curves, Cloud]:
     """Split every line at its corners and cover each stretch with the fewest segments within `tolerance` px.
+
+    Also gives the points of the lines that each segment stands for.
 
     Dynamic programming over places chosen by turning, with every candidate segment fitted at once.
     """
     unrolled, firsts = _unroll(samples, corners)
     places = _places(samples, corners, unrolled, firsts, scale)
-    start, end = _pairs(places)
     gap = round(1.0 * scale / SPACING)
-    cost, handles, straight, data = _costs(samples, unrolled, places, start, end, gap, tolerance)
-    chosen = _cheapest(len(places.place), start, end, cost)
-    s, e = start[chosen], end[chosen]
-    ends = Ends(places.point[s], places.leaving[s], places.point[e], places.arriving[e])
-    return Segments(ends, handles[chosen], straight[chosen], places.line[s], places.corner[s], data[chosen])
+    s, e, handles, straight = _cheapest(
+        samples.points,
+        unrolled,
+        samples.starts,
+        places.place,
+        places.stretch,
+        places.point,
+        places.arriving,
+        places.leaving,
+        places.corner,
+        places.line,
+        places.turned,
+        gap,
+        tolerance,
+    )
+    curves = Curves(
+        places.point[s],
+        angles(places.leaving[s]),
+        angles(places.arriving[e]),
+        handles,
+        straight,
+        places.corner[s],
+        places.line[s],
+    )
+    data, u = _data(samples, unrolled, places, s, e, gap)
+    segment_of = np.repeat(np.arange(len(curves)), DATA)
+    found = place(curves, segment_of, u.ravel(), DATA * np.arange(len(curves)))
+    return curves, Cloud(found, data.reshape(-1, 2), np.ones(len(segment_of)))
 
 
 def _unroll(samples: Samples, corners: Corners) -> tuple[Indices, Indices]:
@@ -159,50 +168,126 @@ def _places(samples: Samples, corners: Corners, unrolled: Indices, firsts: Indic
     return _Places(place.astype(np.float64), stretch, point, arriving, leaving, corner, line_of, turned[place])
 
 
-def _pairs(places: _Places) -> tuple[Indices, Indices]:
-    """Every start and end that one segment may join, ordered by end."""
-    count = len(places.place)
-    index = np.arange(count)
-    starts, ends = [], []
-    for d in range(1, REACH + 1):
-        a, b = index[: count - d], index[d:]
-        near = places.stretch[a] == places.stretch[b]
-        if d > 1:
-            near &= places.turned[b] - places.turned[a] < MAX_TURN
-        starts.append(a[near])
-        ends.append(b[near])
-    start, end = np.concatenate(starts), np.concatenate(ends)
-    order = np.lexsort((start, end))
-    return start[order], end[order]
+@compiled
+def _cheapest(
+    points: Array,
+    unrolled: Indices,
+    starts: Indices,
+    place: Array,
+    stretch: Indices,
+    point: Array,
+    arriving: Array,
+    leaving: Array,
+    corner: NDArray[np.bool_],
+    line: Indices,
+    turned: Array,
+    gap: int,
+    tolerance: float,
+) -> tuple[Indices, Indices, Array, NDArray[np.bool_]]:
+    """The cheapest way through every stretch: from and to which place, handles, and which are lines.
+
+    Longer and longer segments are tried from every place; where even a short one misses by far, no longer one is.
+    """
+    count = len(place)
+    best = np.full(count, np.inf)
+    came = np.full(count, -1, np.int64)
+    handles = np.zeros((count, 2))
+    straight = np.zeros(count, np.bool_)
+    data, u = np.empty((DATA, 2)), np.empty(DATA)
+    for a in range(count):
+        if a == 0 or stretch[a] != stretch[a - 1]:
+            best[a] = 0.0
+        for b in range(a + 1, min(a + REACH + 1, count)):
+            if stretch[b] != stretch[a] or (b > a + 1 and turned[b] - turned[a] >= MAX_TURN):
+                break
+            begin, finish = starts[line[a]], starts[line[a] + 1]
+            long = max(place[b] - place[a], 1.0)
+            # Next to a corner the picture rounds the line off: it says nothing there.
+            clear = min(float(gap), long / 4)
+            low = place[a] + (clear if corner[a] else 0.0)
+            high = place[b] - (clear if corner[b] else 0.0)
+            for i in range(DATA):
+                at = low + (high - low) * (i + 0.5) / DATA
+                whole = int(at)
+                part = at - whole
+                here = unrolled[whole if whole < finish else whole - finish + begin]
+                there = unrolled[whole + 1 if whole + 1 < finish else whole + 1 - finish + begin]
+                for k in range(2):
+                    data[i, k] = points[here, k] + (points[there, k] - points[here, k]) * part
+                u[i] = (at - place[a]) / long
+            cost = _line_cost(point[a], leaving[a], point[b], arriving[b], data, corner[a], corner[b], tolerance)
+            is_line, one, two, miss = True, 0.0, 0.0, 0.0
+            # Where a line does at less than any curve can cost, none is fitted.
+            if cost > CUBIC_COST:
+                fitted = fit(point[a], leaving[a], point[b], arriving[b], data, u, 2)
+                miss = fitted[2]
+                curve = np.inf
+                if miss <= tolerance:
+                    curve = CUBIC_COST + MISS_COST * (2 * fitted[3] / tolerance) ** 2
+                if b == a + 1:
+                    curve = min(curve, FORCED_COST + min(miss / tolerance, 50.0))
+                if curve < cost:
+                    cost, is_line, one, two = curve, False, fitted[0], fitted[1]
+            if best[a] + cost < best[b]:
+                best[b], came[b] = best[a] + cost, a
+                handles[b, 0], handles[b, 1], straight[b] = one, two, is_line
+            if b > a + 1 and miss > HOPELESS * tolerance:
+                break
+    ends = np.empty(count, np.int64)
+    found, at = 0, count - 1
+    while at >= 0:
+        # The start of a stretch has no way into it: the place before it ends the stretch before.
+        if came[at] < 0:
+            at -= 1
+            continue
+        ends[found] = at
+        found += 1
+        at = came[at]
+    ends = ends[:found][::-1].copy()
+    return came[ends], ends, handles[ends], straight[ends]
 
 
-def _costs(
-    samples: Samples, unrolled: Indices, places: _Places, start: Indices, end: Indices, gap: int, tolerance: float
-) -> tuple[Array, Array, NDArray[np.bool_], Array]:
-    """Cost (infinite where it cannot be), handles, whether it is a line, and data of every candidate segment."""
-    cost = np.empty(len(start))
-    handles = np.zeros((len(start), 2))
-    straight = np.empty(len(start), bool)
-    data = np.empty((len(start), DATA, 2))
-    for low in range(0, len(start), BATCH):
-        part = slice(low, low + BATCH)
-        a, b = start[part], end[part]
-        data[part], u = _data(samples, unrolled, places, a, b, gap)
-        ends = Ends(places.point[a], places.leaving[a], places.point[b], places.arriving[b])
-        line = _line_costs(ends, data[part], places.corner[a], places.corner[b], tolerance)
-        cost[part], straight[part] = line, True
-        # Where a line does at less than any curve can cost, none is fitted.
-        at = np.flatnonzero(line > CUBIC_COST)
-        some = Ends(ends.start[at], ends.start_direction[at], ends.end[at], ends.end_direction[at])
-        fitted = cubics.fit(some, data[part][at], u[at])
-        curve = CUBIC_COST + MISS_COST * (2 * fitted.mean / tolerance) ** 2
-        curve = np.where(fitted.worst <= tolerance, curve, np.inf)
-        forced = np.where(b[at] == a[at] + 1, FORCED_COST + np.minimum(fitted.worst / tolerance, 50), np.inf)
-        curve = np.minimum(curve, forced)
-        handles[low + at] = fitted.handles
-        straight[low + at] = line[at] <= curve
-        cost[low + at] = np.minimum(line[at], curve)
-    return cost, handles, straight, data
+@compiled
+def _line_cost(
+    start: Array,
+    leaving: Array,
+    end: Array,
+    arriving: Array,
+    data: Array,
+    start_corner: bool,
+    end_corner: bool,
+    tolerance: float,
+) -> float:
+    """Cost of a straight segment through the data, infinite where it does not do; the nodes are moved onto it later."""
+    count = len(data)
+    mx, my = data[:, 0].mean(), data[:, 1].mean()
+    xx = yy = xy = 0.0
+    for i in range(count):
+        x, y = data[i, 0] - mx, data[i, 1] - my
+        xx, yy, xy = xx + x * x, yy + y * y, xy + x * y
+    angle = 0.5 * np.arctan2(2 * xy, xx - yy)
+    nx, ny = -np.sin(angle), np.cos(angle)
+    worst = total = 0.0
+    for i in range(count):
+        off = (data[i, 0] - mx) * nx + (data[i, 1] - my) * ny
+        worst = max(worst, abs(off))
+        total += off * off
+    if worst > 0.75 * tolerance:
+        return np.inf
+    if abs((start[0] - mx) * nx + (start[1] - my) * ny) > 1.5 * tolerance:
+        return np.inf
+    if abs((end[0] - mx) * nx + (end[1] - my) * ny) > 1.5 * tolerance:
+        return np.inf
+    # A line must arrive in the direction in which a smooth outline goes on.
+    cx, cy = end[0] - start[0], end[1] - start[1]
+    length = max(np.hypot(cx, cy), 1e-9)
+    if not start_corner and leaving[0] * cx + leaving[1] * cy <= STRAIGHT_ON * length:
+        return np.inf
+    if not end_corner and arriving[0] * cx + arriving[1] * cy <= STRAIGHT_ON * length:
+        return np.inf
+    # A short line between curves is only a flat stretch of them.
+    short = 0.0 if start_corner and end_corner else SHORT_COST * max(1 - length / SHORT_LINE, 0.0)
+    return float(LINE_COST + short + MISS_COST * 4 * total / count / tolerance**2)
 
 
 def _data(
@@ -226,52 +311,3 @@ def _data(
     there = z[unrolled[np.where(whole + 1 >= finish, whole + 1 - finish + begin, whole + 1)]]
     data = here + (there - here) * part
     return data.view(np.float64).reshape(*data.shape, 2), (at - a[:, None]) / long[:, None]
-
-
-def _line_costs(
-    ends: Ends, data: Array, start_corner: NDArray[np.bool_], end_corner: NDArray[np.bool_], tolerance: float
-) -> Array:
-    """Costs of straight segments: of the lines through the data, not through the nodes, which are moved to them later."""
-    z = np.ascontiguousarray(data).view(np.complex128)[..., 0]
-    middle = z.mean(axis=1, keepdims=True)
-    square = ((z - middle) ** 2).mean(axis=1)
-    turn_back = np.exp(-0.5j * np.angle(square))
-    aside = ((z - middle) * turn_back[:, None]).imag
-    off_line, off_mean = np.abs(aside).max(axis=1), np.sqrt((aside**2).mean(axis=1))
-    fits = off_line <= 0.75 * tolerance
-    for node in (ends.start, ends.end):
-        off_node = np.abs((((node[:, 0] + 1j * node[:, 1]) - middle[:, 0]) * turn_back).imag)
-        fits &= off_node <= 1.5 * tolerance
-    # A line must arrive in the direction in which a smooth outline goes on.
-    chord = ends.end - ends.start
-    length = np.maximum(np.linalg.norm(chord, axis=1), 1e-9)
-    for direction, corner in ((ends.start_direction, start_corner), (ends.end_direction, end_corner)):
-        fits &= corner | (np.einsum("ni,ni->n", direction, chord) > STRAIGHT_ON * length)
-    return np.where(fits, LINE_COST + MISS_COST * (2 * off_mean / tolerance) ** 2, np.inf)
-
-
-def _cheapest(count: int, start: Indices, end: Indices, cost: Array) -> Indices:
-    """Pairs of the cheapest way through every stretch, in order."""
-    usable = np.flatnonzero(np.isfinite(cost))
-    best = [0.0] * count
-    came = [-1] * count
-    for at, (a, b, c) in zip(
-        usable.tolist(),
-        zip(start[usable].tolist(), end[usable].tolist(), cost[usable].tolist(), strict=True),
-        strict=True,
-    ):
-        total = best[a] + c
-        if came[b] < 0 or total < best[b]:
-            best[b], came[b] = total, at
-    starts = start.tolist()
-    chosen: list[int] = []
-    at = count - 1
-    while at >= 0:
-        if came[at] < 0:
-            at -= 1
-            continue
-        chosen.append(came[at])
-        at = starts[came[at]]
-        # The start of a stretch has no way into it: the place before it ends the stretch before.
-    chosen.reverse()
-    return np.array(chosen, np.int64)

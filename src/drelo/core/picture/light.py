@@ -1,0 +1,145 @@
+"""Uneven light: how bright paper and ink are at every place of a photo or scan."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+Array = NDArray[np.float64]
+
+# Light changes slowly: it is estimated on a picture reduced to this many px on its longer side.
+SMALL = 256
+# Light is uneven when paper varies by more than this (of 255) over the picture.
+UNEVEN = 6.0
+# Where what counts as paper strays further (of 255, root mean square) from a smooth surface, it is not only light.
+TOO_ROUGH = 9.0
+# Less contrast (of 255) than this anywhere is no paper and ink.
+LEAST_CONTRAST = 12.0
+# Side (px of the reduced picture) of the blocks in which the paper is compared first.
+BLOCK = 16
+# Share of the brightest nearby that parts paper and ink at first.
+NEAR_MIDDLE = 0.66
+ROUNDS = 5
+ENOUGH = 20
+# A surface is fitted to about this many pixels.
+FIT_ON = 4000
+# Share of the picture's longer side over which what the smooth surface missed is averaged.
+LOCAL = 0.07
+
+
+@dataclass(frozen=True, eq=False)
+class Light:
+    """paper, ink: brightness 0..255 at every pixel, shape (height, width), float32."""
+
+    paper: NDArray[np.float32]
+    ink: NDArray[np.float32]
+
+
+def uneven_light(bright: NDArray[np.uint8]) -> Light | None:
+    """The light on a picture of dark ink on light paper (grey, shape (height, width)); None when it is even enough.
+
+    Paper is a cubic surface fitted to what is lighter than the middle between paper and ink, then corrected locally;
+    ink is a share of it. Both are fitted again as the middle moves.
+    """
+    height, width = bright.shape
+    shrink = min(1.0, SMALL / max(height, width))
+    size = (max(8, round(width * shrink)), max(8, round(height * shrink)))
+    small = cv2.resize(bright, size, interpolation=cv2.INTER_AREA).astype(np.float64)
+    otsu, _ = cv2.threshold(small.astype(np.uint8), 0, 255, cv2.THRESH_OTSU)
+    if _plainly_even(small, otsu):
+        return None
+    # Where the light falls off strongly, one tone parts the picture wrongly; the nearest paper round about does better.
+    window = np.ones((max(3, max(size) // 8),) * 2, np.uint8)
+    near = cv2.GaussianBlur(cv2.dilate(small, window), (0, 0), max(size) / 12)
+    terms = _terms(*small.shape)
+    tries = [_surfaces(small, terms, middle) for middle in (np.full(small.shape, float(otsu)), NEAR_MIDDLE * near)]
+    fits = [f for f in tries if f is not None and np.min(f.paper - f.ink) >= LEAST_CONTRAST]
+    if not fits:
+        return None
+    best = min(fits, key=lambda f: f.rough / np.mean(f.paper - f.ink))
+    if best.rough > TOO_ROUGH or np.ptp(best.paper[best.is_paper]) < UNEVEN:
+        return None
+    more = _smoothed(small - best.paper, best.is_paper, LOCAL * max(size))
+    paper = best.paper + more
+    ink = best.ink + best.slope * more
+    return Light(*(_grown(surface, width, height) for surface in (paper, ink)))
+
+
+def _plainly_even(small: Array, middle: float) -> bool:
+    """Whether the lighter part of every block of the picture is as bright as that of any other."""
+    rows, columns = (n // BLOCK for n in small.shape)
+    if min(rows, columns) < 2:
+        return False
+    blocks = small[: rows * BLOCK, : columns * BLOCK].reshape(rows, BLOCK, columns, BLOCK).transpose(0, 2, 1, 3)
+    blocks = blocks.reshape(rows * columns, -1)
+    blocks = blocks[np.mean(blocks > middle, axis=1) > 0.4]
+    bright = np.quantile(blocks, 0.8, axis=1) if len(blocks) else np.empty(0)
+    return not len(bright) or bool(np.ptp(bright) < UNEVEN / 2)
+
+
+@dataclass(frozen=True, eq=False)
+class _Surfaces:
+    """Paper and ink over the small picture; rough: root mean square distance of plain pixels to the nearer one."""
+
+    paper: Array
+    ink: Array
+    slope: float
+    is_paper: NDArray[np.bool_]
+    rough: float
+
+
+def _surfaces(small: Array, terms: Array, middle: Array) -> _Surfaces | None:
+    """Paper and ink fitted to what lies above and below the middle, again as the middle moves."""
+    kernel = np.ones((3, 3), np.uint8)
+    # Pixels that mix paper and ink say nothing of either.
+    step = cv2.dilate(small, kernel) - cv2.erode(small, kernel)
+    plain = step < np.maximum(20.0, np.quantile(step, 0.5))
+    darkest = small <= cv2.erode(small, kernel)
+    for _ in range(ROUNDS):
+        is_paper, is_ink = plain & (small > middle), plain & (small <= middle)
+        if is_ink.sum() < ENOUGH:
+            # Strokes so thin that every pixel mixes: the darkest of each are nearest to full ink.
+            is_ink = (small <= middle) & darkest
+        if min(is_paper.sum(), is_ink.sum()) < ENOUGH:
+            return None
+        paper = _fitted(terms, small, is_paper)
+        slope, shift = _linear(paper[is_ink], small[is_ink])
+        ink = slope * paper + shift
+        middle = (paper + ink) / 2
+    either = is_paper | is_ink
+    off = np.minimum(np.abs(small - paper), np.abs(small - ink))[either]
+    return _Surfaces(paper, ink, slope, is_paper, float(np.sqrt(np.mean(off**2))))
+
+
+def _terms(rows: int, columns: int) -> Array:
+    """Products x^i y^j up to degree three, shape (rows · columns, 10)."""
+    x, y = np.linspace(-1, 1, columns), np.linspace(-1, 1, rows)
+    return np.stack([np.outer(y**j, x**i).ravel() for i in range(4) for j in range(4 - i)], axis=1)
+
+
+def _fitted(terms: Array, values: Array, where: NDArray[np.bool_]) -> Array:
+    chosen = np.flatnonzero(where.ravel())
+    chosen = chosen[:: max(1, len(chosen) // FIT_ON)]
+    # A touch of damping keeps the surface flat where no paper is seen.
+    a, b = terms[chosen], values.ravel()[chosen]
+    damping = np.diag([1e-3 * len(a) / 10 * bool(k) for k in range(terms.shape[1])])
+    return np.asarray(terms @ np.linalg.solve(a.T @ a + damping, a.T @ b)).reshape(values.shape)
+
+
+def _linear(x: Array, y: Array) -> tuple[float, float]:
+    """Slope 0..1 and shift of a line through values; level when x hardly varies."""
+    spread = float(np.var(x))
+    slope = float(np.clip(np.mean((x - x.mean()) * (y - y.mean())) / spread, 0, 1)) if spread > 1 else 0.0
+    return slope, float(np.median(y - slope * x))
+
+
+def _smoothed(rest: Array, where: NDArray[np.bool_], sigma: float) -> Array:
+    weight = cv2.GaussianBlur(where.astype(np.float64), (0, 0), sigma)
+    return np.asarray(cv2.GaussianBlur(np.where(where, rest, 0.0), (0, 0), sigma) / (weight + 0.05))
+
+
+def _grown(surface: Array, width: int, height: int) -> NDArray[np.float32]:
+    return np.asarray(cv2.resize(surface.astype(np.float32), (width, height), interpolation=cv2.INTER_LINEAR))

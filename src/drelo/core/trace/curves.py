@@ -1,0 +1,153 @@
+"""Lines and cubics of all closed lines at once, in the unknowns that a fit may move."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+from numpy.typing import NDArray
+
+from drelo.core.trace.cubics import Array, Ends, basis, control_points
+
+Indices = NDArray[np.int64]
+Flags = NDArray[np.bool_]
+
+
+@dataclass(frozen=True, eq=False)
+class Curves:
+    """Segments in order round each line.
+
+    node: shape (n, 2), px: where each begins; it ends where the one after it begins.
+    leaving, arriving: shape (n,), radians: directions of travel at its start and at its end.
+    handles: shape (n, 2), px: lengths of its two handles.
+    straight: shape (n,): which are lines. corner: whether the node at the start is a corner.
+    line: shape (n,): which line each belongs to.
+    """
+
+    node: Array
+    leaving: Array
+    arriving: Array
+    handles: Array
+    straight: Flags
+    corner: Flags
+    line: Indices
+
+    def __len__(self) -> int:
+        return len(self.line)
+
+    @cached_property
+    def following(self) -> Indices:
+        """Index of the next segment round the same line."""
+        begin = np.flatnonzero(np.concatenate([[True], self.line[1:] != self.line[:-1]]))
+        after = np.arange(1, len(self) + 1)
+        after[np.append(begin[1:], len(self)) - 1] = begin
+        return after
+
+    @cached_property
+    def before(self) -> Indices:
+        """Index of the segment before, round the same line."""
+        back = np.empty(len(self), np.int64)
+        back[self.following] = np.arange(len(self))
+        return back
+
+    @cached_property
+    def smooth(self) -> Flags:
+        """Whether two curves meet at the start with one direction."""
+        return ~self.corner & ~self.straight & ~self.straight[self.before]
+
+    @cached_property
+    def control(self) -> Array:
+        """Control points, shape (n, 4, 2); those of lines stand at the thirds."""
+        end = self.node[self.following]
+        ends = Ends(self.node, unit(self.leaving), end, unit(self.arriving))
+        p = control_points(ends, self.handles)
+        third = (end - self.node) / 3
+        p[self.straight, 1], p[self.straight, 2] = (self.node + third)[self.straight], (end - third)[self.straight]
+        return p
+
+    @cached_property
+    def lengths(self) -> Array:
+        """Length of each segment, px, close enough to space points by, shape (n,)."""
+        p = self.control
+        chord = np.linalg.norm(p[:, 3] - p[:, 0], axis=1)
+        hull = np.linalg.norm(np.diff(p, axis=1), axis=2).sum(axis=1)
+        return (chord + hull) / 2
+
+
+@dataclass(frozen=True, eq=False)
+class Probes:
+    """Points on curves, sorted by segment.
+
+    segment, u: shape (m,): on which segment and where on it. first: shape (n,): the first point of each segment.
+    at, normal: shape (m, 2): place, px, and unit normal to the left of travel as seen on the screen.
+    """
+
+    segment: Indices
+    u: Array
+    first: Indices
+    at: Array
+    normal: Array
+
+
+@dataclass(frozen=True, eq=False)
+class Cloud:
+    """Where the edge truly lies beside points on the curves.
+
+    targets: shape (m, 2), px, one for each probe. weight: shape (m,), 0..1.
+    """
+
+    probes: Probes
+    targets: Array
+    weight: Array
+
+
+def unit(angle: Array) -> Array:
+    return np.stack([np.cos(angle), np.sin(angle)], axis=1)
+
+
+def angles(direction: Array) -> Array:
+    return np.asarray(np.arctan2(direction[:, 1], direction[:, 0]))
+
+
+def probes(curves: Curves, spacing: float, least: int, most: int = 400) -> Probes:
+    """Points evenly spread in the parameter, about `spacing` px apart."""
+    count = np.clip(np.round(curves.lengths / spacing), least, most).astype(np.int64)
+    segment = np.repeat(np.arange(len(curves)), count)
+    first = np.cumsum(count) - count
+    u = (np.arange(len(segment)) - first[segment] + 0.5) / count[segment]
+    return place(curves, segment, u, first)
+
+
+def place(curves: Curves, segment: Indices, u: Array, first: Indices) -> Probes:
+    """Points at given parameters of given segments."""
+    z = np.ascontiguousarray(curves.control).view(np.complex128)[..., 0]
+    a, b, c, d = z[:, 0], z[:, 1], z[:, 2], z[:, 3]
+    c3, c2, c1 = (d - 3 * c + 3 * b - a)[segment], (3 * (c - 2 * b + a))[segment], (3 * (b - a))[segment]
+    at = ((c3 * u + c2) * u + c1) * u + a[segment]
+    along = (3 * c3 * u + 2 * c2) * u + c1
+    length = np.abs(along)
+    # y points down, so the left of travel on the screen is a quarter turn against the angle.
+    normal = np.divide(-1j * along, length, out=np.zeros_like(along), where=length > 1e-12)
+    return Probes(segment, u, first, _pairs(at), _pairs(normal))
+
+
+def _pairs(z: NDArray[np.complex128]) -> Array:
+    return z.view(np.float64).reshape(-1, 2)
+
+
+def edges(curves: Curves, tolerance: float) -> tuple[Array, Array]:
+    """The curves as directed straight edges within `tolerance` px: starts and ends, each (m, 2)."""
+    p = curves.control
+    second = np.maximum(
+        np.linalg.norm(p[:, 0] - 2 * p[:, 1] + p[:, 2], axis=1), np.linalg.norm(p[:, 1] - 2 * p[:, 2] + p[:, 3], axis=1)
+    )
+    steps = np.ceil(np.sqrt(0.75 * second / tolerance)).astype(np.int64).clip(1)
+    segment = np.repeat(np.arange(len(p)), steps)
+    first = np.cumsum(steps) - steps
+    t = (np.arange(len(segment)) - first[segment]) / steps[segment]
+    start = np.einsum("mi,mij->mj", basis(t), p[segment])
+    end = np.roll(start, -1, axis=0)
+    last = first + steps - 1
+    end[last] = curves.node[curves.following]
+    return start, end
