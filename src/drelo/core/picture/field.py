@@ -15,7 +15,7 @@ from drelo.core.picture.light import uneven_light
 # Less contrast than this share of full black to white is an empty picture.
 MIN_CONTRAST = 0.06
 # Sample of pixels from which the noise is estimated.
-NOISE_SAMPLE = 250_000
+NOISE_SAMPLE = 100_000
 # Noise below this (of 255) is left alone; above, the field is calmed by a small Gaussian.
 CALM_FROM = 1.6
 # Blur (px) that turns the staircase of a hard-edged picture into an edge.
@@ -55,7 +55,7 @@ def ink_field(picture: Picture, level: float | None, invert: bool) -> InkField:
     if picture.alpha is not None:
         dark = picture.alpha
     else:
-        dark = np.asarray(cv2.bitwise_not(cv2.cvtColor(picture.rgb, cv2.COLOR_RGB2GRAY)), np.uint8)
+        dark = np.asarray(cv2.bitwise_not(_grey(picture.rgb)), np.uint8)
     histogram = _histogram(dark)
     paper, ink = _ends(histogram)
     if (ink - paper) / 255 < MIN_CONTRAST:
@@ -65,17 +65,19 @@ def ink_field(picture: Picture, level: float | None, invert: bool) -> InkField:
         )
     noise = _noise(dark) * 255 / (ink - paper)
     hard = _is_hard(histogram, paper, ink)
-    values = dark.astype(np.float32)
+    values: NDArray[np.float32] | None = None
     calm = HARD_CALM if hard else min(0.4 + noise / 40, 1.2) if noise > CALM_FROM else 0.0
     if calm:
-        values = _calmed(values, calm)
+        values = _calmed(dark.astype(np.float32), calm)
         # Noise that was cut off at white or black has moved the tones; they are where the calm picture lies.
         paper, ink = _ends(_histogram(values))
     light = None if hard or picture.alpha is not None else uneven_light(cv2.bitwise_not(dark))
-    if light is None:
-        values -= np.float32(paper)
-        values *= np.float32(1 / (ink - paper))
+    if light is None and values is None:
+        values = cv2.LUT(dark, ((np.arange(256) - paper) / (ink - paper)).astype(np.float32))
+    elif light is None:
+        values = (values - np.float32(paper)) * np.float32(1 / (ink - paper))
     else:
+        values = dark.astype(np.float32) if values is None else values
         # What is brighter than its paper, or darker than full ink, says nothing more.
         values = (values - (255 - light.paper)) / (light.paper - light.ink)
         np.clip(values, -0.15, 1.15, out=values)
@@ -87,6 +89,10 @@ def ink_field(picture: Picture, level: float | None, invert: bool) -> InkField:
         values = 1 - values
         found = 1 - found
     return InkField(values, found, darkness, noise, hard)
+
+
+def _grey(rgb: NDArray[np.uint8]) -> NDArray[np.uint8]:
+    return np.asarray(cv2.cvtColor(rgb, cv2.COLOR_RGB2GRAY), np.uint8)
 
 
 def _calmed(values: NDArray[np.float32], sigma: float) -> NDArray[np.float32]:

@@ -85,11 +85,8 @@ def _meeting(
     half: int,
 ) -> NDArray[np.float64]:
     """Where two lines meet, each through the mean of the samples round its index, shape (k, 2); NaN when parallel."""
-    mean = np.zeros_like(samples.points)
-    for k in range(-half, half + 1):
-        mean += samples.points[samples.shifted(k)]
-    mean /= 2 * half + 1
-    p, q = mean[at], mean[other_at]
+    around = [samples.shifted(k) for k in range(-half, half + 1)]
+    p, q = (np.mean([samples.points[shift[i]] for shift in around], axis=0) for i in (at, other_at))
     cross = direction[:, 0] * other[:, 1] - direction[:, 1] * other[:, 0]
     gap = q - p
     with np.errstate(divide="ignore", invalid="ignore"):

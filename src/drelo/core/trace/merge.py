@@ -11,7 +11,7 @@ from drelo.core.trace.cubics import Array, fit
 from drelo.core.trace.curves import Cloud, Curves, Flags, Indices, place, unit
 from drelo.core.trace.refine import settle, tied
 
-PASSES = 4
+PASSES = 3
 # One curve for two is tried when it misses, its ends kept as they are, by less than this many tolerances.
 WORTH_TRYING = 3.0
 # It may be this much worse than the two were, root mean square.

@@ -6,18 +6,17 @@ from dataclasses import dataclass, replace
 
 import cv2
 import numpy as np
-import scipy.sparse
-import scipy.sparse.linalg
 from numpy.typing import NDArray
 from scipy.special import erfinv
 
 from drelo.core.compiled import compiled
+from drelo.core.trace import rings
 from drelo.core.trace.coverage import between, coverage
 from drelo.core.trace.cubics import Array
-from drelo.core.trace.curves import Cloud, Curves, Flags, Probes, angles, edges, place, probes, unit
+from drelo.core.trace.curves import Cloud, Curves, Flags, Indices, Probes, angles, edges, place, probes, unit
 
-# Damping of the normal equations for nodes, directions and handles.
-DAMPING = (0.05, 0.4, 0.05)
+# Damping of the normal equations for a node, its directions and its handles.
+DAMPING = (0.05, 0.05, 0.4, 0.4, 0.05, 0.05)
 # Moves larger than this (px for nodes and handles, radians for directions) are cut: a poor start must not run off.
 MAX_MOVE, MAX_ROTATION = 1.5, 0.35
 MIN_HANDLE = 0.05
@@ -26,7 +25,7 @@ TIE = 1e4
 # A curve that leaves a line within this angle (radians) leaves it smoothly.
 SMOOTH_JOIN = 0.16
 # px between the points at which curves are held against the picture, and how many a segment has at least.
-SPACING, LEAST = 1.0, 7
+SPACING, LEAST = 2.0, 8
 # An edge is believed to lie at most this far (px) from where the curve is.
 MAX_SHIFT = 0.7
 # Where the edge is this much flatter than elsewhere, its place is not believed.
@@ -127,73 +126,50 @@ def moved(curves: Curves, found: Probes, shift: Array, weight: Array) -> Curves:
     """
     count = len(curves)
     following = curves.following
-    node_out = 2 * count + np.arange(count)
-    node_in = np.where(curves.smooth, node_out, 3 * count + np.arange(count))
-    handle_out, handle_in = 4 * count + np.arange(count), 5 * count + np.arange(count)
-    x = 2 * np.arange(count)
-    columns = np.stack(
-        [x, x + 1, node_out, handle_out, x[following], x[following] + 1, node_in[following], handle_in], axis=1
+    own, ahead, right = np.zeros((count, 6, 6)), np.zeros((count, 6, 6)), np.zeros((count, 6))
+    own[:, range(6), range(6)] = DAMPING
+    _add_shifts(
+        own,
+        ahead,
+        right,
+        following,
+        curves.smooth,
+        found.segment,
+        found.u,
+        found.normal,
+        shift,
+        weight,
+        unit(curves.leaving),
+        unit(curves.arriving),
+        curves.handles,
+        curves.straight,
     )
-    square, right = _normal_equations(curves, found, shift, weight)
-    size = 6 * count
-    rows = np.repeat(columns[:, :, None], 8, axis=2)
-    cols = np.repeat(columns[:, None, :], 8, axis=1)
-    damping = np.repeat(np.array(DAMPING), 2 * count)
-    matrix = scipy.sparse.csc_matrix((square.ravel(), (rows.ravel(), cols.ravel())), shape=(size, size))
-    matrix = matrix + scipy.sparse.diags_array(damping, format="csc")
-    vector = np.bincount(columns.ravel(), right.ravel(), minlength=size)
-    ties, apart = _ties(curves)
-    if len(apart):
-        matrix = matrix + TIE * (ties.T @ ties)
-        vector = vector + TIE * (ties.T @ apart)
-    step: Array = scipy.sparse.linalg.spsolve(matrix, vector)
-    node = curves.node + np.clip(step[: 2 * count].reshape(-1, 2), -MAX_MOVE, MAX_MOVE)
-    turn = np.clip(step[2 * count : 3 * count], -MAX_ROTATION, MAX_ROTATION)
-    turn_in = np.where(curves.smooth, turn, np.clip(step[3 * count : 4 * count], -MAX_ROTATION, MAX_ROTATION))
-    grown = curves.handles + np.clip(
-        np.stack([step[4 * count : 5 * count], step[5 * count :]], axis=1), -MAX_MOVE * 3, MAX_MOVE * 3
-    )
-    chord = np.linalg.norm(node[following] - node, axis=1, keepdims=True)
-    handles = np.clip(grown, MIN_HANDLE, np.maximum(1.5 * chord, 2 * MIN_HANDLE))
+    chord = curves.node[following] - curves.node
+    _add_ties(own, ahead, right, following, curves.before, *tied(curves), curves.leaving, curves.arriving, chord)
+    step = rings.solve(own, ahead, right, np.append(np.flatnonzero(curves.before >= np.arange(count)), count))
+    node = curves.node + np.clip(step[:, :2], -MAX_MOVE, MAX_MOVE)
+    turn = np.clip(step[:, 2:4], -MAX_ROTATION, MAX_ROTATION)
+    turn_in = np.where(curves.smooth, turn[:, 0], turn[:, 1])
+    grown = curves.handles + np.clip(np.stack([step[:, 4], step[following, 5]], axis=1), -MAX_MOVE * 3, MAX_MOVE * 3)
+    chord_length = np.linalg.norm(node[following] - node, axis=1, keepdims=True)
     return replace(
-        curves, node=node, leaving=curves.leaving + turn, arriving=curves.arriving + turn_in[following], handles=handles
+        curves,
+        node=node,
+        leaving=curves.leaving + turn[:, 0],
+        arriving=curves.arriving + turn_in[following],
+        handles=np.clip(grown, MIN_HANDLE, np.maximum(1.5 * chord_length, 2 * MIN_HANDLE)),
     )
 
 
-def _ties(curves: Curves) -> tuple[scipy.sparse.csc_matrix, Array]:
-    """One equation a tied end: the curve's angle turns with its line, whose nodes move; and how far apart they are."""
-    count = len(curves)
-    out, into = (np.flatnonzero(f) for f in tied(curves))
-    line = np.concatenate([curves.before[out], curves.following[into]])
-    angle = np.concatenate([2 * count + out, 3 * count + curves.following[into]])
-    own = np.concatenate([curves.leaving[out], curves.arriving[into]])
-    start, end = line, curves.following[line]
-    chord = curves.node[end] - curves.node[start]
-    length = np.maximum(np.linalg.norm(chord, axis=1), 1e-6)
-    # How the line's angle follows its end's x and y.
-    turn_x, turn_y = -chord[:, 1] / length**2, chord[:, 0] / length**2
-    rows = np.tile(np.arange(len(line)), 5)
-    columns = np.concatenate([angle, 2 * end, 2 * end + 1, 2 * start, 2 * start + 1])
-    values = np.concatenate([np.ones(len(line)), -turn_x, -turn_y, turn_x, turn_y])
-    equations = scipy.sparse.csc_matrix((values, (rows, columns)), shape=(len(line), 6 * count))
-    return equations, (angles(chord) - own + np.pi) % (2 * np.pi) - np.pi
-
-
-def _normal_equations(curves: Curves, found: Probes, shift: Array, weight: Array) -> tuple[Array, Array]:
-    """Of every segment: shapes (n, 8, 8) and (n, 8), in start x, y, angle, handle, then the same of its end."""
-    out, into = unit(curves.leaving), unit(curves.arriving)
-    square, right = np.zeros((len(curves), 8, 8)), np.zeros((len(curves), 8))
-    _add_equations(
-        square, right, found.segment, found.u, found.normal, shift, weight, out, into, curves.handles, curves.straight
-    )
-    return square, right
-
-
+# Unknowns of a node: x, y, direction out and in, length of the handle out of it and of that into it.
 @compiled
-def _add_equations(
-    square: Array,
+def _add_shifts(
+    own: Array,
+    ahead: Array,
     right: Array,
-    segment: NDArray[np.int64],
+    following: Indices,
+    smooth: Flags,
+    segment: Indices,
     u: Array,
     normal: Array,
     shift: Array,
@@ -203,14 +179,21 @@ def _add_equations(
     handles: Array,
     straight: Flags,
 ) -> None:
-    row = np.zeros(8)
+    # Of a segment: the first four unknowns are of its start (x, y, direction, handle), the others of its end.
+    row, square, side, at_start, at_end = (
+        np.zeros(8),
+        np.zeros((8, 8)),
+        np.zeros(8),
+        np.array([0, 1, 2, 4]),
+        np.zeros(4, np.int64),
+    )
     for i in range(len(segment)):
         s, t = segment[i], u[i]
         v = 1 - t
         nx, ny = normal[i, 0], normal[i, 1]
         if straight[s]:
-            row[0], row[1], row[2], row[3] = v * nx, v * ny, 0.0, 0.0
-            row[4], row[5], row[6], row[7] = t * nx, t * ny, 0.0, 0.0
+            row[:] = 0.0
+            row[0], row[1], row[4], row[5] = v * nx, v * ny, t * nx, t * ny
         else:
             b1, b2 = 3 * t * v * v, 3 * t * t * v
             near, far = v * v * v + b1, t * t * t + b2
@@ -221,9 +204,54 @@ def _add_equations(
             row[7] = -b2 * (nx * into[s, 0] + ny * into[s, 1])
         for a in range(8):
             scaled = row[a] * weight[i]
-            right[s, a] += scaled * shift[i]
+            side[a] += scaled * shift[i]
             for b in range(8):
-                square[s, a, b] += scaled * row[b]
+                square[a, b] += scaled * row[b]
+        if i + 1 == len(segment) or segment[i + 1] != s:
+            f = following[s]
+            at_end[:] = np.array([0, 1, 2 if smooth[f] else 3, 5])
+            for a in range(4):
+                right[s, at_start[a]] += side[a]
+                right[f, at_end[a]] += side[4 + a]
+                for b in range(4):
+                    own[s, at_start[a], at_start[b]] += square[a, b]
+                    own[f, at_end[a], at_end[b]] += square[4 + a, 4 + b]
+                    ahead[s, at_start[a], at_end[b]] += square[a, 4 + b]
+            square[:], side[:] = 0.0, 0.0
+
+
+@compiled
+def _add_ties(
+    own: Array,
+    ahead: Array,
+    right: Array,
+    following: Indices,
+    before: Indices,
+    tied_out: Flags,
+    tied_in: Flags,
+    leaving: Array,
+    arriving: Array,
+    chord: Array,
+) -> None:
+    """One equation a tied end: the curve's angle turns with its line, whose nodes move."""
+    start, end = np.zeros(6), np.zeros(6)
+    for i in range(len(following)):
+        for which in range(2):
+            if not (tied_out[i] if which == 0 else tied_in[i]):
+                continue
+            line = before[i] if which == 0 else following[i]
+            own_angle = leaving[i] if which == 0 else arriving[i]
+            length = max(chord[line, 0] ** 2 + chord[line, 1] ** 2, 1e-12)
+            # How the line's angle follows its end's x and y.
+            turn_x, turn_y = -chord[line, 1] / length, chord[line, 0] / length
+            start[:], end[:] = 0.0, 0.0
+            start[0], start[1], end[0], end[1] = turn_x, turn_y, -turn_x, -turn_y
+            if which == 0:
+                end[2] = 1.0
+            else:
+                start[3] = 1.0
+            apart = (np.arctan2(chord[line, 1], chord[line, 0]) - own_angle + np.pi) % (2 * np.pi) - np.pi
+            rings.add_pair(own, ahead, right, line, following[line], start, end, TIE, apart)
 
 
 def tied(curves: Curves) -> tuple[Flags, Flags]:

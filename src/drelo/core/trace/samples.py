@@ -8,6 +8,7 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
+from drelo.core.compiled import compiled
 from drelo.core.trace.level_lines import ClosedLines
 
 # Samples a pixel of length: fine enough for the corners of a pixel-wide neck.
@@ -52,13 +53,7 @@ class Samples:
 
     def directions(self, reach: int) -> NDArray[np.float64]:
         """Unit direction at every sample by least squares over `reach` samples to either side, shape (n, 2)."""
-        z = np.ascontiguousarray(self.points).view(np.complex128)[:, 0]
-        total = np.zeros_like(z)
-        for k in range(1, reach + 1):
-            total += k * (z[self.shifted(k)] - z[self.shifted(-k)])
-        length = np.abs(total)
-        unit = np.divide(total, length, out=np.zeros_like(total), where=length > 0)
-        return unit.view(np.float64).reshape(-1, 2)
+        return _directions(self.points, self.starts, reach)
 
     def turning(self, directions: NDArray[np.float64]) -> NDArray[np.float64]:
         """Signed angle from each sample's direction to the next one's, radians, shape (n,)."""
@@ -66,6 +61,27 @@ class Samples:
         cross = directions[:, 0] * after[:, 1] - directions[:, 1] * after[:, 0]
         dot = np.einsum("ij,ij->i", directions, after)
         return np.asarray(np.arctan2(cross, dot))
+
+
+@compiled
+def _directions(points: NDArray[np.float64], starts: NDArray[np.int64], reach: int) -> NDArray[np.float64]:
+    result = np.zeros_like(points)
+    for line in range(len(starts) - 1):
+        low, high = starts[line], starts[line + 1]
+        for i in range(low, high):
+            x = y = 0.0
+            for k in range(1, reach + 1):
+                after, before = i + k, i - k
+                while after >= high:
+                    after -= high - low
+                while before < low:
+                    before += high - low
+                x += k * (points[after, 0] - points[before, 0])
+                y += k * (points[after, 1] - points[before, 1])
+            length = np.hypot(x, y)
+            if length > 0:
+                result[i, 0], result[i, 1] = x / length, y / length
+    return result
 
 
 def sample(lines: ClosedLines) -> Samples:
