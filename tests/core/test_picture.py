@@ -93,7 +93,7 @@ def test_one_tone_is_refused():
 def test_level_lies_midway_between_paper_and_ink():
     image = covered(lambda x, y: np.hypot(x - 50, y - 50) < 30, 100, 100).point(lambda v: 60 + v * 0.6)
     field = ink_field(decode(png(image)), None, False)
-    assert field.level == pytest.approx(1 - (60 + 60 + 153) / 2 / 255, abs=0.01)
+    assert field.darkness == pytest.approx(1 - (60 + 60 + 153) / 2 / 255, abs=0.01)
     assert not field.hard
 
 
@@ -109,7 +109,7 @@ def test_hard_edges_and_noise_are_noticed():
     rng = np.random.default_rng(1)
     noisy = np.asarray(covered(lambda x, y: np.hypot(x - 60, y - 60) < 40, 120, 120), float) * 0.7 + 40
     noisy = Image.fromarray(np.clip(noisy + rng.normal(0, 9, noisy.shape), 0, 255).astype(np.uint8))
-    assert ink_field(decode(png(noisy)), None, False).noise == pytest.approx(9, rel=0.35)
+    assert ink_field(decode(png(noisy)), None, False).noise == pytest.approx(9 / 0.7, rel=0.35)
 
 
 def test_underlay_is_reduced_and_keeps_alpha():

@@ -19,7 +19,7 @@ NOISE_SAMPLE = 100_000
 # Noise below this (of 255) is left alone; above, the field is calmed by a small Gaussian.
 CALM_FROM = 1.6
 # Blur (px) that turns the staircase of a hard-edged picture into an edge.
-HARD_CALM = 0.8
+HARD_CALM = 0.75
 # A tone stands out when so much of its side lies within so many tones; else this share of the side is below its end.
 PEAK_WIDTH, PEAK_SHARE, END_SHARE = 8, 0.3, 0.97
 # A picture with fewer in-between pixels than this share along its edges counts as hard-edged (1-bit).
@@ -52,10 +52,7 @@ def ink_field(picture: Picture, level: float | None, invert: bool) -> InkField:
 
     Raises Refusal when the picture has no contrast.
     """
-    if picture.alpha is not None:
-        dark = picture.alpha
-    else:
-        dark = np.asarray(cv2.bitwise_not(_grey(picture.rgb)), np.uint8)
+    dark = np.asarray(cv2.bitwise_not(_grey(picture.rgb)), np.uint8) if picture.alpha is None else picture.alpha
     histogram = _histogram(dark)
     paper, ink = _ends(histogram)
     if (ink - paper) / 255 < MIN_CONTRAST:
@@ -65,22 +62,19 @@ def ink_field(picture: Picture, level: float | None, invert: bool) -> InkField:
         )
     noise = _noise(dark) * 255 / (ink - paper)
     hard = _is_hard(histogram, paper, ink)
-    values: NDArray[np.float32] | None = None
     calm = HARD_CALM if hard else min(0.4 + noise / 40, 1.2) if noise > CALM_FROM else 0.0
-    if calm:
-        values = _calmed(dark.astype(np.float32), calm)
+    light = None if hard or picture.alpha is not None else uneven_light(~dark)
+    if light is None and not calm:
+        values = np.asarray(cv2.LUT(dark, ((np.arange(256) - paper) / (ink - paper)).astype(np.float32)), np.float32)
+    else:
+        values = _calmed(dark.astype(np.float32), calm) if calm else dark.astype(np.float32)
         # Noise that was cut off at white or black has moved the tones; they are where the calm picture lies.
         paper, ink = _ends(_histogram(values))
-    light = None if hard or picture.alpha is not None else uneven_light(cv2.bitwise_not(dark))
-    if light is None and values is None:
-        values = cv2.LUT(dark, ((np.arange(256) - paper) / (ink - paper)).astype(np.float32))
-    elif light is None:
-        values = (values - np.float32(paper)) * np.float32(1 / (ink - paper))
-    else:
-        values = dark.astype(np.float32) if values is None else values
-        # What is brighter than its paper, or darker than full ink, says nothing more.
-        values = (values - (255 - light.paper)) / (light.paper - light.ink)
-        np.clip(values, -0.15, 1.15, out=values)
+        if light is None:
+            values = (values - np.float32(paper)) * np.float32(1 / (ink - paper))
+        else:
+            # What is brighter than its paper, or darker than full ink, says nothing more.
+            values = np.clip((values - (255 - light.paper)) / (light.paper - light.ink), -0.15, 1.15)
     found = 0.5 if level is None else (level * 255 - paper) / (ink - paper)
     # A level at the very end would count all or nothing as ink.
     found = float(np.clip(found, (1 - paper) / (ink - paper), (254 - paper) / (ink - paper)))

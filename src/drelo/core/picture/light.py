@@ -11,11 +11,13 @@ from numpy.typing import NDArray
 Array = NDArray[np.float64]
 
 # Light changes slowly: it is estimated on a picture reduced to this many px on its longer side.
-SMALL = 256
+SMALL = 192
 # Light is uneven when paper varies by more than this (of 255) over the picture.
 UNEVEN = 6.0
 # Where what counts as paper strays further (of 255, root mean square) from a smooth surface, it is not only light.
 TOO_ROUGH = 9.0
+# A fit that strays by more than this share of the contrast is compared with another.
+DOUBTFUL = 0.03
 # Less contrast (of 255) than this anywhere is no paper and ink.
 LEAST_CONTRAST = 12.0
 # Side (px of the reduced picture) of the blocks in which the paper is compared first.
@@ -51,15 +53,16 @@ def uneven_light(bright: NDArray[np.uint8]) -> Light | None:
     otsu, _ = cv2.threshold(small.astype(np.uint8), 0, 255, cv2.THRESH_OTSU)
     if _plainly_even(small, otsu):
         return None
-    # Where the light falls off strongly, one tone parts the picture wrongly; the nearest paper round about does better.
-    window = np.ones((max(3, max(size) // 8),) * 2, np.uint8)
-    near = cv2.GaussianBlur(cv2.dilate(small, window), (0, 0), max(size) / 12)
     terms = _terms(*small.shape)
-    tries = [_surfaces(small, terms, middle) for middle in (np.full(small.shape, float(otsu)), NEAR_MIDDLE * near)]
-    fits = [f for f in tries if f is not None and np.min(f.paper - f.ink) >= LEAST_CONTRAST]
+    fits = _sound(_surfaces(small, terms, np.full(small.shape, float(otsu))))
+    if not fits or fits[0].misfit > DOUBTFUL:
+        # Where the light falls off strongly, one tone parts the picture wrongly; the brightest nearby does better.
+        window = np.ones((max(3, max(size) // 8),) * 2, np.uint8)
+        near = cv2.GaussianBlur(cv2.dilate(small, window), (0, 0), max(size) / 12)
+        fits += _sound(_surfaces(small, terms, np.asarray(NEAR_MIDDLE * near, np.float64)))
     if not fits:
         return None
-    best = min(fits, key=lambda f: f.rough / np.mean(f.paper - f.ink))
+    best = min(fits, key=lambda f: f.misfit)
     if best.rough > TOO_ROUGH or np.ptp(best.paper[best.is_paper]) < UNEVEN:
         return None
     more = _smoothed(small - best.paper, best.is_paper, LOCAL * max(size))
@@ -73,8 +76,8 @@ def _plainly_even(small: Array, middle: float) -> bool:
     rows, columns = (n // BLOCK for n in small.shape)
     if min(rows, columns) < 2:
         return False
-    blocks = small[: rows * BLOCK, : columns * BLOCK].reshape(rows, BLOCK, columns, BLOCK).transpose(0, 2, 1, 3)
-    blocks = blocks.reshape(rows * columns, -1)
+    tiles = small[: rows * BLOCK, : columns * BLOCK].reshape(rows, BLOCK, columns, BLOCK).transpose(0, 2, 1, 3)
+    blocks = tiles.reshape(rows * columns, BLOCK * BLOCK)
     blocks = blocks[np.mean(blocks > middle, axis=1) > 0.4]
     bright = np.quantile(blocks, 0.8, axis=1) if len(blocks) else np.empty(0)
     return not len(bright) or bool(np.ptp(bright) < UNEVEN / 2)
@@ -89,6 +92,15 @@ class _Surfaces:
     slope: float
     is_paper: NDArray[np.bool_]
     rough: float
+
+    @property
+    def misfit(self) -> float:
+        """How rough, against the contrast."""
+        return self.rough / float(np.mean(self.paper - self.ink))
+
+
+def _sound(fit: _Surfaces | None) -> list[_Surfaces]:
+    return [] if fit is None or np.min(fit.paper - fit.ink) < LEAST_CONTRAST else [fit]
 
 
 def _surfaces(small: Array, terms: Array, middle: Array) -> _Surfaces | None:

@@ -86,9 +86,9 @@ def _meeting(
 ) -> NDArray[np.float64]:
     """Where two lines meet, each through the mean of the samples round its index, shape (k, 2); NaN when parallel."""
     around = [samples.shifted(k) for k in range(-half, half + 1)]
-    p, q = (np.mean([samples.points[shift[i]] for shift in around], axis=0) for i in (at, other_at))
+    p, q = (np.stack([samples.points[shift[i]] for shift in around]).mean(axis=0) for i in (at, other_at))
     cross = direction[:, 0] * other[:, 1] - direction[:, 1] * other[:, 0]
     gap = q - p
     with np.errstate(divide="ignore", invalid="ignore"):
         t = (gap[:, 0] * other[:, 1] - gap[:, 1] * other[:, 0]) / cross
-    return p + np.where(np.abs(cross) > 0.1, t, np.nan)[:, None] * direction
+    return np.asarray(p + np.where(np.abs(cross) > 0.1, t, np.nan)[:, None] * direction)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, fields
 from functools import cached_property
 
 import numpy as np
@@ -72,7 +72,7 @@ class Curves:
         p = self.control
         chord = np.linalg.norm(p[:, 3] - p[:, 0], axis=1)
         hull = np.linalg.norm(np.diff(p, axis=1), axis=2).sum(axis=1)
-        return (chord + hull) / 2
+        return np.asarray((chord + hull) / 2)
 
 
 @dataclass(frozen=True, eq=False)
@@ -136,8 +136,17 @@ def _pairs(z: NDArray[np.complex128]) -> Array:
     return z.view(np.float64).reshape(-1, 2)
 
 
-def edges(curves: Curves, tolerance: float) -> tuple[Array, Array]:
-    """The curves as directed straight edges within `tolerance` px: starts and ends, each (m, 2)."""
+@dataclass(frozen=True, eq=False)
+class Edges:
+    """Directed straight edges: starts and ends of shape (m, 2), px, and which line each is of."""
+
+    starts: Array
+    ends: Array
+    line: Indices
+
+
+def edges(curves: Curves, tolerance: float) -> Edges:
+    """The curves as straight edges within `tolerance` px."""
     p = curves.control
     second = np.maximum(
         np.linalg.norm(p[:, 0] - 2 * p[:, 1] + p[:, 2], axis=1), np.linalg.norm(p[:, 1] - 2 * p[:, 2] + p[:, 3], axis=1)
@@ -148,6 +157,17 @@ def edges(curves: Curves, tolerance: float) -> tuple[Array, Array]:
     t = (np.arange(len(segment)) - first[segment]) / steps[segment]
     start = np.einsum("mi,mij->mj", basis(t), p[segment])
     end = np.roll(start, -1, axis=0)
-    last = first + steps - 1
-    end[last] = curves.node[curves.following]
-    return start, end
+    end[first + steps - 1] = curves.node[curves.following]
+    return Edges(start, end, curves.line[segment])
+
+
+def chosen(curves: Curves, lines: Flags) -> Curves:
+    """Only the segments of the flagged lines; they keep the numbers of their lines."""
+    keep = lines[curves.line]
+    return Curves(*(getattr(curves, f.name)[keep] for f in fields(curves)))
+
+
+def together(one: Curves, other: Curves) -> Curves:
+    """The segments of both, in the order of their lines; no line may be in both."""
+    order = np.argsort(np.concatenate([one.line, other.line]), kind="stable")
+    return Curves(*(np.concatenate([getattr(one, f.name), getattr(other, f.name)])[order] for f in fields(one)))

@@ -27,6 +27,8 @@ SAFE_NOISE, NOISE_SPECK = 0.1, 150.0
 DIRT, CROWD, TINY, TINY_SHARE, GAP = 80.0, 8, 8.0, 0.6, 2.5
 # Distance (px) that a segment may keep from the edge, at calmness 0, 0.5 and 1.
 TOLERANCES = ((0.0, 0.5, 1.0), (0.1, 0.28, 1.4))
+# px along which the staircase of a hard-edged picture is averaged.
+HARD_ALONG = 1.5
 # More outlines than this cannot be worked with.
 MAX_OUTLINES = 20_000
 
@@ -113,9 +115,9 @@ def trace_ink(picture: Picture, settings: InkSettings) -> Trace:
 
 
 def _care(field: InkField, smooth: float) -> Care:
-    scale = 0.75 + (0.5 if field.hard else 0.0) + min(field.noise / 50, 0.6) + max(0.0, smooth - 0.5)
+    scale = 0.5 + (0.6 if field.hard else 0.0) + min(field.noise / 50, 0.6) + max(0.0, smooth - 0.5)
     tolerance = float(np.interp(smooth, *TOLERANCES)) * (1.6 if field.hard else 1 + min(field.noise / 20, 0.6))
-    return Care(scale, tolerance)
+    return Care(scale, tolerance, HARD_ALONG if field.hard else 0.0)
 
 
 def _cut(picture: Picture, area: tuple[float, float, float, float] | None) -> tuple[int, int, Picture]:

@@ -33,6 +33,8 @@ FLAT = 0.35
 # Blur (px) below which an edge counts as that of an antialiased picture.
 SHARP = 0.3
 MAX_BLUR = 6.0
+# Paper and ink are read this far (px) to either side of an edge.
+CALIBRATE = 1.2
 
 
 @dataclass(frozen=True, eq=False)
@@ -40,6 +42,7 @@ class Scene:
     """A picture to hold curves against.
 
     values: shape (height, width), float32: 0 paper, 1 ink. level: where the edge runs.
+    calibrate: paper and ink were found, so that they may be corrected by what is seen beside the edges.
     """
 
     values: NDArray[np.float32]
@@ -54,7 +57,8 @@ def observed(curves: Curves, scene: Scene) -> Cloud:
     """
     found = probes(curves, SPACING, LEAST)
     height, width = scene.values.shape
-    made = coverage(*edges(curves, 0.03), width, height)
+    outline = edges(curves, 0.03)
+    made = coverage(outline.starts, outline.ends, width, height)
     near, far = found.at + found.normal / 2, found.at - found.normal / 2
     slope = between(made, near) - between(made, far)
     true_slope = between(scene.values, near) - between(scene.values, far)
@@ -65,19 +69,11 @@ def observed(curves: Curves, scene: Scene) -> Cloud:
     typical = max(float(np.median(slope)), 0.02)
     at_values, at_made = between(scene.values, found.at), between(made, found.at)
     if scene.calibrate:
-        m = np.concatenate(
-            [at_made, between(made, found.at + 1.2 * found.normal), between(made, found.at - 1.2 * found.normal)]
-        )
-        v = np.concatenate(
-            [
-                at_values,
-                between(scene.values, found.at + 1.2 * found.normal),
-                between(scene.values, found.at - 1.2 * found.normal),
-            ]
-        )
-        b = np.mean((m - m.mean()) * (v - v.mean())) / np.var(m)
-        a = v.mean() - b * m.mean()
-        at_values = (at_values - a) / b
+        far_out, far_in = found.at + CALIBRATE * found.normal, found.at - CALIBRATE * found.normal
+        m = np.concatenate([at_made, between(made, far_out), between(made, far_in)])
+        v = np.concatenate([at_values, between(scene.values, far_out), between(scene.values, far_in)])
+        gain = np.mean((m - m.mean()) * (v - v.mean())) / max(float(np.var(m)), 1e-9)
+        at_values = (at_values - v.mean()) / max(float(gain), 0.1) + m.mean()
     ahead = at_values - scene.level - at_made + 0.5
     # More ink than the curves make pushes the edge outward: to the right of travel, since ink is on the left.
     shift = -np.clip(ahead / np.maximum(slope, FLAT * typical), -MAX_SHIFT, MAX_SHIFT)
@@ -273,9 +269,13 @@ def _tied(curves: Curves) -> Curves:
 
 def joined(curves: Curves) -> Curves:
     """Says of every node beside a line whether it is a corner, by the angle there; ties what runs on smoothly."""
+    beside_line = curves.straight | curves.straight[curves.before]
+    return _tied(replace(curves, corner=np.where(beside_line, turns(curves) > SMOOTH_JOIN, curves.corner)))
+
+
+def turns(curves: Curves) -> Array:
+    """How far the outline turns at the start of every segment, radians."""
     chord = angles(curves.node[curves.following] - curves.node)
     out = np.where(curves.straight, chord, curves.leaving)
     into = np.where(curves.straight, chord, curves.arriving)[curves.before]
-    turn = np.abs((out - into + np.pi) % (2 * np.pi) - np.pi)
-    beside_line = curves.straight | curves.straight[curves.before]
-    return _tied(replace(curves, corner=np.where(beside_line, turn > SMOOTH_JOIN, curves.corner)))
+    return np.asarray(np.abs((out - into + np.pi) % (2 * np.pi) - np.pi))

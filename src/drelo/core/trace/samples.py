@@ -84,12 +84,24 @@ def _directions(points: NDArray[np.float64], starts: NDArray[np.int64], reach: i
     return result
 
 
-def sample(lines: ClosedLines) -> Samples:
-    """Samples of the lines, evenly spaced along each."""
+def calmed(samples: Samples, sigma: float) -> Samples:
+    """The samples averaged along their lines with a Gaussian of standard deviation `sigma` px."""
+    steps = sigma / SPACING
+    reach = min(round(2.5 * steps), MIN_SAMPLES - 1)
+    points, total = samples.points.copy(), 1.0
+    for k in range(1, reach + 1):
+        weight = float(np.exp(-0.5 * (k / steps) ** 2))
+        points += weight * (samples.points[samples.shifted(k)] + samples.points[samples.shifted(-k)])
+        total += 2 * weight
+    return Samples(points / total, samples.starts, samples.step)
+
+
+def sample(lines: ClosedLines, spacing: float = SPACING) -> Samples:
+    """Samples of the lines, evenly spaced along each, about `spacing` px apart."""
     following = lines.following
     piece = np.linalg.norm(lines.points[following] - lines.points, axis=1)
     length = lines.lengths()
-    count = np.maximum(MIN_SAMPLES, np.round(length / SPACING)).astype(np.int64)
+    count = np.maximum(MIN_SAMPLES, np.round(length / spacing)).astype(np.int64)
     owner = lines.owner
     # One long ruler for all lines, each a little apart from the next, so that one interpolation serves all.
     gap = 1.0

@@ -153,10 +153,11 @@ def _places(samples: Samples, corners: Corners, unrolled: Indices, firsts: Indic
     line_of = line[stretch]
     wrapped = np.where(place == samples.starts[line_of + 1], samples.starts[line_of], place)
     sample_at = unrolled[wrapped]
-    smooth = samples.points * 17
+    point = samples.points[sample_at] * 17
     for k, weight in ((1, 12), (2, -3)):
-        smooth = smooth + weight * (samples.points[samples.shifted(k)] + samples.points[samples.shifted(-k)])
-    point = smooth[sample_at] / 35
+        for by in (k, -k):
+            point += weight * samples.points[samples.shifted(by)[sample_at]]
+    point /= 35
     arriving, leaving = directions[sample_at], directions[sample_at]
     corner_of = np.full(len(samples.points), -1, np.int64)
     corner_of[corners.at] = np.arange(len(corners.at))
