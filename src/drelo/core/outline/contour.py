@@ -63,6 +63,10 @@ class Contour:
         factor = np.array([scale, -scale if flip_y else scale])
         return Contour(self.curves * factor + np.array([dx, dy]), self.straight, self.closed)
 
+    def reversed(self) -> Contour:
+        """The same contour run the other way."""
+        return Contour(self.curves[::-1, ::-1], self.straight[::-1], self.closed)
+
     def flattened(self, tolerance: float) -> Points:
         """Corners of a polyline that stays within `tolerance` of the contour; a closed one does not repeat its start.
 

@@ -142,6 +142,11 @@ def _is_hard(histogram: NDArray[np.float64], paper: float, ink: float) -> bool:
     return bool(between < SOFT_EDGE_SHARE * edge_pixels)
 
 
+def noise_of(picture: Picture) -> float:
+    """Standard deviation of a picture's noise, of 255."""
+    return _noise(_grey(picture.rgb))
+
+
 def _noise(dark: NDArray[np.uint8]) -> float:
     """Noise by the median absolute response of a Laplacian-like mask.
 

@@ -28,7 +28,8 @@ from drelo.core.region.identity import Footprint, footprint, recognise
 from drelo.core.solid.mesh import Mesh
 from drelo.core.solid.raising import arrange_design, raise_body
 from drelo.core.solid.surface import Surface, plan, surface
-from drelo.core.trace.ink import Trace, trace_ink
+from drelo.core.trace.ink import trace_ink
+from drelo.core.trace.trace import Trace
 
 # Chord tolerances, mm: for the screen, and for files by the name of their fineness.
 SCREEN = 0.02

@@ -14,18 +14,27 @@ def coverage(starts: Array, ends: Array, width: int, height: int) -> NDArray[np.
     """Covered share of each pixel, shape (height, width), for directed edges of closed lines.
 
     starts, ends: shape (n, 2), px; ink on the left as seen on the screen (y down). Where lines overlap, shares add up.
-    Each edge adds, in the row of pixels it runs through, the signed area between it and the right border; a running
-    sum along the row gives the coverage. Source: the signed-area accumulation of FreeType's smooth rasteriser.
     """
-    grid = np.zeros((height, width), np.float32)
-    _accumulate(grid, starts, ends)
+    return np.ascontiguousarray(mixed(starts, ends, np.ones((len(starts), 1)), width, height)[..., 0])
+
+
+def mixed(starts: Array, ends: Array, steps: Array, width: int, height: int) -> NDArray[np.float32]:
+    """Pixels of flat areas, mixed by exact coverage at their edges, shape (height, width, channels).
+
+    steps: shape (n, channels): the colour to the left of every edge less that to its right.
+    Each edge adds, in the row of pixels it runs through, its step times the signed area between it and the right
+    border; a running sum along the row gives the colours.
+    Source: the signed-area accumulation of FreeType's smooth rasteriser.
+    """
+    grid = np.zeros((height, width, steps.shape[1]), np.float32)
+    _accumulate(grid, starts, ends, steps)
     _run_along(grid)
     return grid
 
 
 @compiled
-def _accumulate(grid: NDArray[np.float32], starts: Array, ends: Array) -> None:
-    height, width = grid.shape
+def _accumulate(grid: NDArray[np.float32], starts: Array, ends: Array, steps: Array) -> None:
+    height, width, channels = grid.shape
     for i in range(len(starts)):
         xa, ya, xb, yb = starts[i, 0], starts[i, 1], ends[i, 0], ends[i, 1]
         if ya == yb:
@@ -48,21 +57,24 @@ def _accumulate(grid: NDArray[np.float32], starts: Array, ends: Array) -> None:
                 share = drop if span < 1e-12 else drop * (b - a) / span
                 # Of the pixel itself only what lies to the right of the edge is covered.
                 part = (a + b) / 2 - column
-                if column < 0:
-                    grid[row, 0] += share
-                elif column < width:
-                    grid[row, column] += share * (1 - part)
-                    if column + 1 < width:
-                        grid[row, column + 1] += share * part
+                for c in range(channels):
+                    if column < 0:
+                        grid[row, 0, c] += share * steps[i, c]
+                    elif column < width:
+                        grid[row, column, c] += share * (1 - part) * steps[i, c]
+                        if column + 1 < width:
+                            grid[row, column + 1, c] += share * part * steps[i, c]
 
 
 @compiled
 def _run_along(grid: NDArray[np.float32]) -> None:
-    for row in range(grid.shape[0]):
-        total = 0.0
-        for column in range(grid.shape[1]):
-            total += grid[row, column]
-            grid[row, column] = total
+    height, width, channels = grid.shape
+    for row in range(height):
+        for c in range(channels):
+            total = 0.0
+            for column in range(width):
+                total += grid[row, column, c]
+                grid[row, column, c] = total
 
 
 @compiled
@@ -79,4 +91,30 @@ def between(field: NDArray[np.float32], points: Array) -> Array:
                 r, c = int(top) + down, int(left) + right
                 if 0 <= r < height and 0 <= c < width:
                     values[i] += field[r, c] * (ty if down else 1 - ty) * (tx if right else 1 - tx)
+    return values
+
+
+@compiled
+def between_mixed(field: NDArray[np.float32], points: Array, one: Array, zero: Array) -> Array:
+    """How far a field's colour at points lies on the way from `zero` to `one`, shape (n,), read bilinearly.
+
+    field: shape (height, width, channels). one, zero: shape (n, channels). Beyond the picture its border goes on.
+    """
+    height, width, channels = field.shape
+    values = np.zeros(len(points))
+    for i in range(len(points)):
+        x, y = points[i, 0] - 0.5, points[i, 1] - 0.5
+        left, top = np.floor(x), np.floor(y)
+        tx, ty = x - left, y - top
+        length = 0.0
+        for c in range(channels):
+            length += (one[i, c] - zero[i, c]) ** 2
+        for c in range(channels):
+            at = 0.0
+            for down in range(2):
+                for right in range(2):
+                    r, k = min(max(int(top) + down, 0), height - 1), min(max(int(left) + right, 0), width - 1)
+                    at += field[r, k, c] * (ty if down else 1 - ty) * (tx if right else 1 - tx)
+            values[i] += (at - zero[i, c]) * (one[i, c] - zero[i, c])
+        values[i] /= max(length, 1e-9)
     return values

@@ -23,6 +23,7 @@ class Curves:
     handles: shape (n, 2), px: lengths of its two handles.
     straight: shape (n,): which are lines. corner: whether the node at the start is a corner.
     line: shape (n,): which line each belongs to.
+    void: shape (n,): the segment that would close an open line: it is not drawn, and its node is the line's end.
     """
 
     node: Array
@@ -32,6 +33,7 @@ class Curves:
     straight: Flags
     corner: Flags
     line: Indices
+    void: Flags
 
     def __len__(self) -> int:
         return len(self.line)
@@ -113,6 +115,7 @@ def angles(direction: Array) -> Array:
 def probes(curves: Curves, spacing: float, least: int, most: int = 400) -> Probes:
     """Points evenly spread in the parameter, about `spacing` px apart."""
     count = np.clip(np.round(curves.lengths / spacing), least, most).astype(np.int64)
+    count[curves.void] = 0
     segment = np.repeat(np.arange(len(curves)), count)
     first = np.cumsum(count) - count
     u = (np.arange(len(segment)) - first[segment] + 0.5) / count[segment]
@@ -152,12 +155,14 @@ def edges(curves: Curves, tolerance: float) -> Edges:
         np.linalg.norm(p[:, 0] - 2 * p[:, 1] + p[:, 2], axis=1), np.linalg.norm(p[:, 1] - 2 * p[:, 2] + p[:, 3], axis=1)
     )
     steps = np.ceil(np.sqrt(0.75 * second / tolerance)).astype(np.int64).clip(1)
+    steps[curves.void] = 0
     segment = np.repeat(np.arange(len(p)), steps)
     first = np.cumsum(steps) - steps
     t = (np.arange(len(segment)) - first[segment]) / steps[segment]
     start = np.einsum("mi,mij->mj", basis(t), p[segment])
     end = np.roll(start, -1, axis=0)
-    end[first + steps - 1] = curves.node[curves.following]
+    real = ~curves.void
+    end[(first + steps - 1)[real]] = curves.node[curves.following][real]
     return Edges(start, end, curves.line[segment])
 
 

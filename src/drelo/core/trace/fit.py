@@ -3,19 +3,19 @@
 from __future__ import annotations
 
 import itertools
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, fields, replace
 
 import numpy as np
 
 from drelo.core.outline.contour import Contour
 from drelo.core.trace.corners import MIN_TURN, find_corners
-from drelo.core.trace.coverage import between
 from drelo.core.trace.cubics import Array
-from drelo.core.trace.curves import Cloud, Curves, chosen, edges, together
+from drelo.core.trace.curves import Cloud, Curves, Flags, chosen, edges, place, together
 from drelo.core.trace.level_lines import ClosedLines
 from drelo.core.trace.merge import merged
-from drelo.core.trace.refine import Scene, blur_between, joined, observed, settle, turns
+from drelo.core.trace.refine import Hold, as_is, joined, settle, turns
 from drelo.core.trace.samples import SPACING, Samples, calmed, sample
+from drelo.core.trace.scene import Scene, blur_between, observed
 from drelo.core.trace.segments import segment
 
 # Only small pictures hide corners: those with at most so many samples along their lines.
@@ -51,22 +51,58 @@ def fitted(lines: ClosedLines, scene: Scene, care: Care, offset: tuple[float, fl
     samples = sample(lines)
     if care.along > 0:
         samples = calmed(samples, care.along)
-    scale = care.scale + BLUR_SCALE * max(0.0, blur(samples, scene) - BLUR_FROM)
-    curves = _settled(*segment(samples, find_corners(samples, scale), scale, care.tolerance), scene, care)
+    scale = blur_scale(samples, scene, care)
+    curves, cloud, _ = segment(samples, find_corners(samples, scale), scale, care.tolerance)
+    curves = settled(curves, cloud, scene, care)
     if len(samples.points) <= SHARPEN_UP_TO:
         curves = _sharpened(curves, len(lines), scene, care, scale)
+    return contours(curves, len(lines), offset)
+
+
+def contours(curves: Curves, count: int, offset: tuple[float, float]) -> list[Contour]:
+    """The curves of every line, moved by `offset` px."""
     p = curves.control + np.array(offset)
-    bounds = np.searchsorted(curves.line, np.arange(len(lines) + 1))
-    return [Contour(p[a:b], curves.straight[a:b]) for a, b in itertools.pairwise(bounds)]
+    bounds = np.searchsorted(curves.line, np.arange(count + 1)).tolist()
+    found = []
+    for a, b in itertools.pairwise(bounds):
+        end = b - int(curves.void[b - 1])
+        found.append(Contour(p[a:end], curves.straight[a:end], closed=end == b))
+    return found
 
 
-def _settled(curves: Curves, cloud: Cloud, scene: Scene, care: Care) -> Curves:
-    """Curves brought onto the picture's edge, with as few nodes as do."""
-    curves = joined(settle(curves, cloud, 2)[0])
+def opened(curves: Curves, cloud: Cloud, keep: Flags, open_: Flags, ends: Array) -> tuple[Curves, Cloud]:
+    """Only the segments flagged to keep; open lines (flagged) end at `ends`, shape (lines, 2), and are not closed."""
+    number = np.cumsum(keep) - 1
+    probes = cloud.probes
+    stays = keep[probes.segment]
+    lines = np.flatnonzero(open_)
+    count = len(lines)
+    tail = Curves(
+        ends[lines],
+        np.zeros(count),
+        np.zeros(count),
+        np.zeros((count, 2)),
+        np.ones(count, bool),
+        np.ones(count, bool),
+        lines,
+        np.ones(count, bool),
+    )
+    kept = Curves(*(getattr(curves, f.name)[keep] for f in fields(curves)))
+    after = together(kept, tail)
+    # Where each kept segment stands among all.
+    moved = np.flatnonzero(~after.void)
+    segment_of = moved[number[probes.segment[stays]]]
+    found = place(after, segment_of, probes.u[stays], np.searchsorted(segment_of, np.arange(len(after))))
+    return after, Cloud(found, cloud.targets[stays], cloud.weight[stays])
+
+
+def settled(curves: Curves, cloud: Cloud, scene: Scene, care: Care, hold: Hold = as_is) -> Curves:
+    """Curves brought from a first cloud onto the picture's edge, with as few nodes as do."""
+    curves = joined(settle(curves, cloud, 2, hold))
     cloud = observed(curves, scene)
-    curves = joined(settle(curves, cloud, 2)[0])
-    curves = joined(merged(curves, cloud, MERGE_SHARE * care.tolerance))
-    return joined(settle(curves, observed(curves, scene), 1)[0])
+    curves = joined(settle(curves, cloud, 2, hold))
+    curves = joined(merged(curves, cloud, MERGE_SHARE * care.tolerance, hold))
+    return joined(settle(curves, observed(curves, scene), 1, hold))
 
 
 def _sharpened(curves: Curves, count: int, scene: Scene, care: Care, scale: float) -> Curves:
@@ -85,15 +121,15 @@ def _sharpened(curves: Curves, count: int, scene: Scene, care: Care, scale: floa
     if not again.any():
         return curves
     fine = sample(lines.chosen(again), SPACING / 2)
-    other, cloud = segment(fine, find_corners(fine, scale), scale, care.tolerance)
-    other = joined(settle(other, cloud, 2)[0])
+    other, cloud, _ = segment(fine, find_corners(fine, scale), scale, care.tolerance)
+    other = joined(settle(other, cloud, 2))
     other = replace(other, line=np.flatnonzero(again)[other.line])
     other = together(chosen(curves, ~again), other)
-    other = joined(settle(other, observed(other, scene), 2)[0])
+    other = joined(settle(other, observed(other, scene), 2))
     cloud = observed(other, scene)
-    other = joined(settle(other, cloud, 1)[0])
+    other = joined(settle(other, cloud, 1))
     other = joined(merged(other, cloud, MERGE_SHARE * care.tolerance))
-    other = joined(settle(other, observed(other, scene), 1)[0])
+    other = joined(settle(other, observed(other, scene), 1))
     better = again & (_misses(other, scene, count) <= WORSE * _misses(curves, scene, count))
     return together(chosen(curves, ~better), chosen(other, better))
 
@@ -108,6 +144,11 @@ def _misses(curves: Curves, scene: Scene, count: int) -> Array:
     )
 
 
+def blur_scale(samples: Samples, scene: Scene, care: Care) -> float:
+    """The scale at which corners are looked for."""
+    return care.scale + BLUR_SCALE * max(0.0, blur(samples, scene) - BLUR_FROM)
+
+
 def blur(samples: Samples, scene: Scene) -> float:
     """Standard deviation (px) of the blur across the edges of a picture, beyond that of antialiasing."""
     few = np.arange(0, len(samples.points), max(1, len(samples.points) // BLUR_SAMPLE))
@@ -115,5 +156,6 @@ def blur(samples: Samples, scene: Scene) -> float:
     along /= np.maximum(np.linalg.norm(along, axis=1, keepdims=True), 1e-9)
     normal = np.stack([along[:, 1], -along[:, 0]], axis=1) / 2
     at = samples.points[few]
-    slope = np.abs(between(scene.values, at + normal) - between(scene.values, at - normal))
+    line = samples.owner[few]
+    slope = np.abs(scene.read(scene.field, at + normal, line) - scene.read(scene.field, at - normal, line))
     return blur_between(float(np.median(slope)), PLAIN_SLOPE)

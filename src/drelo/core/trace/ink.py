@@ -5,17 +5,17 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-import shapely
 from numpy.typing import NDArray
 
 from drelo.core.errors import Refusal
-from drelo.core.outline.contour import Contour
-from drelo.core.outline.outline import Outline
 from drelo.core.picture.decode import Picture
 from drelo.core.picture.field import InkField, ink_field
+from drelo.core.trace.area import Area, check_area, cut
 from drelo.core.trace.fit import Care, fitted
-from drelo.core.trace.level_lines import ClosedLines, level_lines
-from drelo.core.trace.refine import Scene
+from drelo.core.trace.level_lines import level_lines
+from drelo.core.trace.nesting import nested
+from drelo.core.trace.scene import InkScene
+from drelo.core.trace.trace import Trace
 
 # Smallest speck kept when the maker names none, px²: antialiased and hard-edged pictures.
 CLEAN_SPECK, HARD_SPECK = 3.0, 5.0
@@ -48,24 +48,7 @@ class InkSettings:
     invert: bool = False
     speck: float | None = None
     smooth: float = 0.5
-    area: tuple[float, float, float, float] | None = None
-
-
-@dataclass(frozen=True, eq=False)
-class Trace:
-    """Outlines of a picture, in px, x to the right and y down, the picture's top left corner at 0, 0.
-
-    level, speck: as used, found or given. dropped: how many specks and pinholes were left out.
-    """
-
-    outlines: tuple[Outline, ...]
-    level: float
-    speck: float
-    dropped: int
-
-    @property
-    def nodes(self) -> int:
-        return sum(o.nodes for o in self.outlines)
+    area: Area | None = None
 
 
 def check_settings(settings: InkSettings) -> None:
@@ -76,8 +59,7 @@ def check_settings(settings: InkSettings) -> None:
         raise Refusal("The speck size must be 0 or more square pixels.", "speck")
     if not 0 <= settings.smooth <= 1:
         raise Refusal("Calmness must lie between 0 and 1.", "smooth")
-    if settings.area is not None and not (settings.area[2] > 0 and settings.area[3] > 0):
-        raise Refusal("The area needs a width and a height above 0.", "area")
+    check_area(settings.area)
 
 
 def trace_ink(picture: Picture, settings: InkSettings) -> Trace:
@@ -86,7 +68,7 @@ def trace_ink(picture: Picture, settings: InkSettings) -> Trace:
     Raises Refusal when nothing is left to trace or a setting is out of range.
     """
     check_settings(settings)
-    left, top, picture = _cut(picture, settings.area)
+    left, top, picture = cut(picture, settings.area)
     field = ink_field(picture, settings.level, settings.invert)
     lines = level_lines(field.values, field.level)
     areas = lines.areas()
@@ -108,29 +90,15 @@ def trace_ink(picture: Picture, settings: InkSettings) -> Trace:
             "speck",
         )
     contours = fitted(
-        lines, Scene(field.values, field.level, settings.level is None), _care(field, settings.smooth), (left, top)
+        lines, InkScene(field.values, field.level, settings.level is None), _care(field, settings.smooth), (left, top)
     )
-    outlines = _nested(contours, lines, areas[keep])
-    return Trace(outlines, field.darkness, speck, dropped)
+    return Trace(nested(contours), field.darkness, speck, dropped)
 
 
 def _care(field: InkField, smooth: float) -> Care:
     scale = 0.5 + (0.6 if field.hard else 0.0) + min(field.noise / 50, 0.6) + max(0.0, smooth - 0.5)
     tolerance = float(np.interp(smooth, *TOLERANCES)) * (1.6 if field.hard else 1 + min(field.noise / 20, 0.6))
     return Care(scale, tolerance, HARD_ALONG if field.hard else 0.0)
-
-
-def _cut(picture: Picture, area: tuple[float, float, float, float] | None) -> tuple[int, int, Picture]:
-    if area is None:
-        return 0, 0, picture
-    x, y, w, h = area
-    left, top = max(0, round(x)), max(0, round(y))
-    right, bottom = min(picture.width, round(x + w)), min(picture.height, round(y + h))
-    if right - left < 4 or bottom - top < 4:
-        raise Refusal("The area lies outside the picture or holds fewer than 4 × 4 pixels.", "area")
-    alpha = None if picture.alpha is None else picture.alpha[top:bottom, left:right]
-    part = Picture(picture.rgb[top:bottom, left:right], alpha, picture.mm_per_px, picture.media_type)
-    return left, top, part
 
 
 def _found_speck(field: InkField, areas: NDArray[np.float64]) -> float:
@@ -147,26 +115,3 @@ def _found_speck(field: InkField, areas: NDArray[np.float64]) -> float:
     at = int(np.flatnonzero(gap)[-1])
     tiny = float(np.mean(small[: at + 1] < TINY))
     return float(np.sqrt(small[at] * small[at + 1])) if tiny >= TINY_SHARE else base
-
-
-def _nested(contours: list[Contour], lines: ClosedLines, areas: NDArray[np.float64]) -> tuple[Outline, ...]:
-    """Group every hole with the smallest outer line that holds it; largest outline first."""
-    outer = np.flatnonzero(areas > 0)
-    holes = np.flatnonzero(areas < 0)
-    inside: dict[int, list[int]] = {int(o): [] for o in outer}
-    if len(holes):
-        rings = [lines.points[lines.starts[o] : lines.starts[o + 1]] for o in outer]
-        shapes = np.array([shapely.Polygon(r) for r in rings])
-        shapely.prepare(shapes)
-        tree = shapely.STRtree(shapes)
-        probe = shapely.points(lines.points[lines.starts[holes]])
-        hole, holder = tree.query(probe, predicate="within")
-        owner: dict[int, int] = {}
-        for h, o in zip(hole.tolist(), outer[holder].tolist(), strict=True):
-            bigger = areas[o] > -areas[holes[h]]
-            if bigger and (h not in owner or areas[o] < areas[owner[h]]):
-                owner[h] = o
-        for h, o in owner.items():
-            inside[o].append(int(holes[h]))
-    order = sorted(inside, key=lambda o: -areas[o])
-    return tuple(Outline(contours[o], tuple(contours[h] for h in inside[o])) for o in order)

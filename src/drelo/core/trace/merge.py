@@ -9,7 +9,7 @@ import numpy as np
 from drelo.core.compiled import compiled
 from drelo.core.trace.cubics import Array, fit
 from drelo.core.trace.curves import Cloud, Curves, Flags, Indices, place, unit
-from drelo.core.trace.refine import settle, tied
+from drelo.core.trace.refine import Hold, as_is, settle, tied
 
 PASSES = 3
 # One curve for two is tried when it misses, its ends kept as they are, by less than this many tolerances.
@@ -22,7 +22,7 @@ AVERAGED = 5
 MAX_TURN = 2.7
 
 
-def merged(curves: Curves, cloud: Cloud, tolerance: float) -> Curves:
+def merged(curves: Curves, cloud: Cloud, tolerance: float, hold: Hold = as_is) -> Curves:
     """The curves with as few nodes as keep them within `tolerance` px (root mean square) of a cloud's targets."""
     keep = np.zeros(len(curves), bool)
     for _ in range(PASSES):
@@ -31,13 +31,13 @@ def merged(curves: Curves, cloud: Cloud, tolerance: float) -> Curves:
         if not len(chosen):
             break
         trial, trial_cloud = _joined(curves, cloud, chosen, handles)
-        trial, _ = settle(trial, trial_cloud, 2)
+        trial = settle(trial, trial_cloud, 2, hold)
         good = _good(curves, chosen, before, _misses(trial, trial_cloud), tolerance)
         keep[chosen[~good]] = True
         if not good.all():
             trial, trial_cloud = _joined(curves, cloud, chosen[good], handles[good])
             if good.any():
-                trial, _ = settle(trial, trial_cloud, 1)
+                trial = settle(trial, trial_cloud, 1, hold)
         keep = np.delete(keep, chosen[good])
         curves, cloud = trial, trial_cloud
     return curves
@@ -162,6 +162,7 @@ def _joined(curves: Curves, cloud: Cloud, chosen: Indices, handles: Array) -> tu
         straight=straight[stay],
         corner=curves.corner[stay],
         line=curves.line[stay],
+        void=curves.void[stay],
     )
     owner = np.where(stay, number, 0)
     owner[chosen] = number[a]

@@ -1,19 +1,16 @@
-"""All nodes and handles of all curves, moved together until the picture that they would make is the picture."""
+"""All nodes and handles of all curves, moved together onto where the picture's edge was seen."""
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from collections.abc import Callable
+from dataclasses import replace
 
-import cv2
 import numpy as np
-from numpy.typing import NDArray
-from scipy.special import erfinv
 
 from drelo.core.compiled import compiled
 from drelo.core.trace import rings
-from drelo.core.trace.coverage import between, coverage
 from drelo.core.trace.cubics import Array
-from drelo.core.trace.curves import Cloud, Curves, Flags, Indices, Probes, angles, edges, place, probes, unit
+from drelo.core.trace.curves import Cloud, Curves, Flags, Indices, Probes, angles, place, unit
 
 # Damping of the normal equations for a node, its directions and its handles.
 DAMPING = (0.05, 0.05, 0.4, 0.4, 0.05, 0.05)
@@ -24,78 +21,25 @@ MIN_HANDLE = 0.05
 TIE = 1e4
 # A curve that leaves a line within this angle (radians) leaves it smoothly.
 SMOOTH_JOIN = 0.16
-# px between the points at which curves are held against the picture, and how many a segment has at least.
-SPACING, LEAST = 2.0, 8
-# An edge is believed to lie at most this far (px) from where the curve is.
-MAX_SHIFT = 0.7
-# Where the edge is this much flatter than elsewhere, its place is not believed.
-FLAT = 0.35
-# Blur (px) below which an edge counts as that of an antialiased picture.
-SHARP = 0.3
-MAX_BLUR = 6.0
-# Paper and ink are read this far (px) to either side of an edge.
-CALIBRATE = 1.2
 
 
-@dataclass(frozen=True, eq=False)
-class Scene:
-    """A picture to hold curves against.
-
-    values: shape (height, width), float32: 0 paper, 1 ink. level: where the edge runs.
-    calibrate: paper and ink were found, so that they may be corrected by what is seen beside the edges.
-    """
-
-    values: NDArray[np.float32]
-    level: float
-    calibrate: bool = False
+Hold = Callable[[Curves], Curves]
+"""Puts right what several lines share, after they were moved one by one."""
 
 
-def observed(curves: Curves, scene: Scene) -> Cloud:
-    """The picture that the curves would make is made, and read at the same points as the real one.
-
-    Whatever reading between pixels does to one it does to the other, so that no bias is left.
-    """
-    found = probes(curves, SPACING, LEAST)
-    height, width = scene.values.shape
-    outline = edges(curves, 0.03)
-    made = coverage(outline.starts, outline.ends, width, height)
-    near, far = found.at + found.normal / 2, found.at - found.normal / 2
-    slope = between(made, near) - between(made, far)
-    true_slope = between(scene.values, near) - between(scene.values, far)
-    blur = blur_between(float(np.median(true_slope)), float(np.median(slope)))
-    if blur > SHARP:
-        made = np.asarray(cv2.GaussianBlur(made, (0, 0), blur, borderType=cv2.BORDER_REPLICATE), np.float32)
-        slope = between(made, near) - between(made, far)
-    typical = max(float(np.median(slope)), 0.02)
-    at_values, at_made = between(scene.values, found.at), between(made, found.at)
-    if scene.calibrate:
-        far_out, far_in = found.at + CALIBRATE * found.normal, found.at - CALIBRATE * found.normal
-        m = np.concatenate([at_made, between(made, far_out), between(made, far_in)])
-        v = np.concatenate([at_values, between(scene.values, far_out), between(scene.values, far_in)])
-        gain = np.mean((m - m.mean()) * (v - v.mean())) / max(float(np.var(m)), 1e-9)
-        at_values = (at_values - v.mean()) / max(float(gain), 0.1) + m.mean()
-    ahead = at_values - scene.level - at_made + 0.5
-    # More ink than the curves make pushes the edge outward: to the right of travel, since ink is on the left.
-    shift = -np.clip(ahead / np.maximum(slope, FLAT * typical), -MAX_SHIFT, MAX_SHIFT)
-    weight = np.clip(slope / typical, 0.05, 1.0)
-    return Cloud(found, found.at + found.normal * shift[:, None], weight)
+def as_is(curves: Curves) -> Curves:
+    """Lines that share nothing."""
+    return curves
 
 
-def blur_between(true_slope: float, slope: float) -> float:
-    """Standard deviation (px) of the blur that makes one slope over a pixel of the other."""
-    widths = [0.5 / (np.sqrt(2) * erfinv(np.clip(s, 0.02, 0.98))) for s in (true_slope, slope)]
-    return float(min(np.sqrt(max(widths[0] ** 2 - widths[1] ** 2, 0.0)), MAX_BLUR))
-
-
-def settle(curves: Curves, cloud: Cloud, rounds: int) -> tuple[Curves, Array]:
-    """Gauss–Newton on the distance of the curves to a cloud's targets; also the distance left at each target, px."""
+def settle(curves: Curves, cloud: Cloud, rounds: int, hold: Hold = as_is) -> Curves:
+    """Gauss–Newton on the distance of the curves to a cloud's targets."""
     found, targets = cloud.probes, cloud.targets
-    shift = np.einsum("mi,mi->m", targets - found.at, found.normal)
     for _ in range(rounds):
-        curves = moved(curves, found, shift, cloud.weight)
-        found = place(curves, found.segment, _closer(curves, found, targets), found.first)
         shift = np.einsum("mi,mi->m", targets - found.at, found.normal)
-    return curves, shift
+        curves = hold(moved(curves, found, shift, cloud.weight))
+        found = place(curves, found.segment, _closer(curves, found, targets), found.first)
+    return curves
 
 
 def _closer(curves: Curves, found: Probes, targets: Array) -> Array:
@@ -268,9 +212,14 @@ def _tied(curves: Curves) -> Curves:
 
 
 def joined(curves: Curves) -> Curves:
-    """Says of every node beside a line whether it is a corner, by the angle there; ties what runs on smoothly."""
+    """Says of every node beside a line whether it is a corner, by the angle there; ties what runs on smoothly.
+
+    The ends of open lines stay corners.
+    """
     beside_line = curves.straight | curves.straight[curves.before]
-    return _tied(replace(curves, corner=np.where(beside_line, turns(curves) > SMOOTH_JOIN, curves.corner)))
+    end = curves.void | curves.void[curves.before]
+    corner = np.where(beside_line, turns(curves) > SMOOTH_JOIN, curves.corner) | end
+    return _tied(replace(curves, corner=corner))
 
 
 def turns(curves: Curves) -> Array:

@@ -101,7 +101,8 @@ def sample(lines: ClosedLines, spacing: float = SPACING) -> Samples:
     following = lines.following
     piece = np.linalg.norm(lines.points[following] - lines.points, axis=1)
     length = lines.lengths()
-    count = np.maximum(MIN_SAMPLES, np.round(length / spacing)).astype(np.int64)
+    # An even number, so that the middle of a line that runs there and back falls on a sample.
+    count = np.maximum(MIN_SAMPLES, 2 * np.round(length / spacing / 2)).astype(np.int64)
     owner = lines.owner
     # One long ruler for all lines, each a little apart from the next, so that one interpolation serves all.
     gap = 1.0

@@ -58,10 +58,10 @@ class _Places:
     turned: Array
 
 
-def segment(samples: Samples, corners: Corners, scale: float, tolerance: float) -> tuple[Curves, Cloud]:
+def segment(samples: Samples, corners: Corners, scale: float, tolerance: float) -> tuple[Curves, Cloud, Indices]:
     """Split every line at its corners and cover each stretch with the fewest segments within `tolerance` px.
 
-    Also gives the points of the lines that each segment stands for.
+    Also gives the points of the lines that each segment stands for, and the sample at which each begins.
 
     Dynamic programming over places chosen by turning, with every candidate segment fitted at once.
     """
@@ -91,11 +91,16 @@ def segment(samples: Samples, corners: Corners, scale: float, tolerance: float) 
         straight,
         places.corner[s],
         places.line[s],
+        np.zeros(len(s), bool),
     )
     data, u = _data(samples, unrolled, places, s, e, gap)
     segment_of = np.repeat(np.arange(len(curves)), DATA)
     found = place(curves, segment_of, u.ravel(), DATA * np.arange(len(curves)))
-    return curves, Cloud(found, data.reshape(-1, 2), np.ones(len(segment_of)))
+    return (
+        curves,
+        Cloud(found, data.reshape(-1, 2), np.ones(len(segment_of))),
+        unrolled[places.place[s].astype(np.int64)],
+    )
 
 
 def _unroll(samples: Samples, corners: Corners) -> tuple[Indices, Indices]:

@@ -1,0 +1,181 @@
+"""The few flat colours of a picture."""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from drelo.core.errors import Refusal
+from drelo.core.picture.decode import Picture
+
+Array = NDArray[np.float64]
+
+MIN_COLOURS, MAX_COLOURS = 2, 24
+# Colours closer than this (CIELAB units) are one; a colour covers at least this share of the plain pixels.
+SAME, LEAST_SHARE = 11.0, 0.0012
+# Bin (CIELAB units) in which plain pixels are counted.
+BIN = 4.0
+# A pixel is plain when no channel varies by more (of 255) around it, besides the noise.
+PLAIN, PLAIN_NOISE = 14.0, 4.0
+# Pixels on which colours are settled.
+SETTLE_ON, SETTLE_ROUNDS = 60_000, 8
+# Noise (of 255) above which a median comes first.
+MEDIAN_FROM = 1.5
+
+
+@dataclass(frozen=True, eq=False)
+class Palette:
+    """Flat colours, the commonest first.
+
+    rgba: shape (n, 4), 0..255; alpha is 0 for what is see-through, else 255. share: of the area, shape (n,).
+    """
+
+    rgba: Array
+    share: Array
+
+    def __len__(self) -> int:
+        return len(self.rgba)
+
+    @property
+    def mixing(self) -> Array:
+        """Colours as they mix at antialiased edges: red, green, blue weighted by alpha, and alpha; shape (n, 4)."""
+        return np.concatenate([self.rgba[:, :3] * self.rgba[:, 3:] / 255, self.rgba[:, 3:]], axis=1)
+
+    @property
+    def hexes(self) -> tuple[str, ...]:
+        """Each as #rrggbb."""
+        return tuple("#{:02x}{:02x}{:02x}".format(*(round(v) for v in c[:3])) for c in self.rgba.tolist())
+
+
+def mixing(picture: Picture) -> NDArray[np.float32]:
+    """Pixels as they mix at antialiased edges, shape (height, width, 4): see `Palette.mixing`."""
+    height, width = picture.rgb.shape[:2]
+    result = np.empty((height, width, 4), np.float32)
+    result[..., :3] = picture.rgb
+    result[..., 3] = 255
+    if picture.alpha is not None:
+        # The picture was composed on white; without the white, colours weighted by alpha are left.
+        result[..., 3] = picture.alpha
+        result[..., :3] -= 255 - result[..., 3:]
+        np.clip(result, 0, 255, out=result)
+    return result
+
+
+def palette_of(colours: list[str], clear: bool) -> Palette:
+    """A palette of given colours (#rrggbb), and the see-through one when asked; shares are not known.
+
+    Raises Refusal when one is no such colour.
+    """
+    rows = []
+    for colour in colours:
+        if not re.fullmatch(r"#[0-9a-fA-F]{6}", colour):
+            raise Refusal(f"{colour} is no colour; write it as #rrggbb.", "palette")
+        rows.append([*(float(int(colour[k : k + 2], 16)) for k in (1, 3, 5)), 255.0])
+    if clear:
+        rows.append([0.0] * 4)
+    return Palette(np.array(rows), np.zeros(len(rows)))
+
+
+def find_palette(pixels: NDArray[np.float32], count: int | None, noise: float) -> Palette:
+    """The palette of a picture's mixing pixels, shape (height, width, 4).
+
+    count: how many colours, 2 to 24; None proposes a number. noise: standard deviation, of 255.
+
+    Colours are the peaks of plain pixels in CIELAB, settled by k-means. Raises Refusal when the number is out of range
+    or there is only one colour.
+    """
+    if count is not None and not MIN_COLOURS <= count <= MAX_COLOURS:
+        raise Refusal(f"The number of colours must lie between {MIN_COLOURS} and {MAX_COLOURS}.", "colours")
+    calm = pixels
+    if noise > MEDIAN_FROM:
+        # A median of 5 takes floating pixels; every channel by itself.
+        calm = np.asarray(cv2.medianBlur(pixels, 5 if noise > 5 else 3), np.float32)
+    clear = calm[..., 3] < 128
+    kernel = np.ones((3, 3), np.uint8)
+    step = (cv2.dilate(calm, kernel) - cv2.erode(calm, kernel)).max(axis=2)
+    plain = (step <= PLAIN + PLAIN_NOISE * noise * (0.35 if noise > MEDIAN_FROM else 1.0)) & ~clear
+    if plain.sum() < max(16, 0.001 * plain.size):
+        plain = ~clear
+    colours = calm[plain][:, :3]
+    lab = _lab(colours)
+    room = (count or MAX_COLOURS) - bool(clear.any())
+    peaks = _peaks(lab, room, fewest=room if count else 1)
+    peaks = _settled(peaks, lab, merge=count is None)
+    nearest = _nearest(lab, peaks)
+    sizes = np.bincount(nearest, minlength=len(peaks))
+    keep = np.flatnonzero(sizes > 0)
+    rgba = np.array([[*np.median(colours[nearest == k], axis=0), 255.0] for k in keep])
+    share = sizes[keep] / max(sizes.sum(), 1) * (1 - clear.mean())
+    if clear.any():
+        rgba, share = np.concatenate([rgba, np.zeros((1, 4))]), np.append(share, clear.mean())
+    if len(rgba) < MIN_COLOURS:
+        raise Refusal(
+            "The picture is all of one colour, so there is no shape to trace. Choose one with two colours or more."
+        )
+    order = np.argsort(-share, kind="stable")
+    return Palette(rgba[order], share[order])
+
+
+def _lab(rgb: NDArray[np.float32]) -> Array:
+    """CIELAB of sRGB colours of shape (n, 3), 0..255."""
+    return np.asarray(cv2.cvtColor(np.ascontiguousarray(rgb[None] / 255, np.float32), cv2.COLOR_RGB2LAB)[0], np.float64)
+
+
+def _peaks(lab: Array, most: int, fewest: int) -> Array:
+    """The fullest places of colour space that lie apart from each other, the fullest first."""
+    _, inverse, sizes = np.unique(
+        np.floor(lab / BIN).astype(np.int64), axis=0, return_inverse=True, return_counts=True
+    )
+    inverse = inverse.ravel()
+    centres = np.stack([np.bincount(inverse, lab[:, k]) / sizes for k in range(3)], axis=1)
+    # A colour's noise falls into several bins; what lies near counts for a bin too.
+    order = np.argsort(-sizes, kind="stable")[:4000]
+    near = np.linalg.norm(centres[order, None] - centres[None, order], axis=2) < 1.5 * BIN
+    weight = near @ sizes[order].astype(np.float64)
+    found: list[NDArray[np.float64]] = []
+    for k in np.argsort(-weight, kind="stable"):
+        centre = centres[order[k]]
+        far = min((float(np.linalg.norm(centre - p)) for p in found), default=np.inf)
+        if far > SAME and weight[k] >= LEAST_SHARE * len(lab):
+            found.append(centre)
+        if len(found) == most:
+            break
+    # More were asked for than stand out: the colours farthest from all that are there.
+    while len(found) < fewest:
+        away = np.min([np.linalg.norm(centres - p, axis=1) for p in found], axis=0) * np.sqrt(sizes)
+        k = int(np.argmax(away))
+        if away[k] <= 0:
+            break
+        found.append(centres[k])
+    return np.array(found)
+
+
+def _settled(peaks: Array, lab: Array, merge: bool) -> Array:
+    """k-means from the peaks; when asked, what has come close together is one colour."""
+    few = lab[:: max(1, len(lab) // SETTLE_ON)]
+    for _ in range(SETTLE_ROUNDS):
+        nearest = _nearest(few, peaks)
+        peaks = np.array(
+            [np.median(few[nearest == k], axis=0) if (nearest == k).any() else peaks[k] for k in range(len(peaks))]
+        )
+    if not merge:
+        return peaks
+    kept: list[int] = []
+    for k in range(len(peaks)):
+        if all(np.linalg.norm(peaks[k] - peaks[j]) > SAME for j in kept):
+            kept.append(k)
+    return peaks[kept]
+
+
+def _nearest(lab: Array, peaks: Array) -> NDArray[np.int64]:
+    best = np.full(len(lab), np.inf)
+    which = np.zeros(len(lab), np.int64)
+    for k, peak in enumerate(peaks):
+        away = ((lab - peak) ** 2).sum(axis=1)
+        closer = away < best
+        best[closer], which[closer] = away[closer], k
+    return which

@@ -1,0 +1,281 @@
+"""Mode colours: a few flat colours whose areas share their edges exactly."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+
+import numpy as np
+from numpy.typing import NDArray
+
+from drelo.core.errors import Refusal
+from drelo.core.outline.contour import Contour
+from drelo.core.outline.outline import Outline
+from drelo.core.picture.decode import Picture
+from drelo.core.picture.field import noise_of
+from drelo.core.picture.palette import MAX_COLOURS, MIN_COLOURS, Palette, find_palette, mixing, palette_of
+from drelo.core.trace.arcs import OUTSIDE, Arcs, find_arcs
+from drelo.core.trace.area import Area, check_area, cut
+from drelo.core.trace.corners import Corners, find_corners
+from drelo.core.trace.curves import Curves, Indices
+from drelo.core.trace.fit import Care, blur_scale, contours, opened, settled
+from drelo.core.trace.labels import label, without_specks
+from drelo.core.trace.level_lines import ClosedLines
+from drelo.core.trace.nesting import nested
+from drelo.core.trace.refine import Hold
+from drelo.core.trace.samples import Samples, sample
+from drelo.core.trace.scene import ColourScene
+from drelo.core.trace.segments import segment
+from drelo.core.trace.trace import Swatch, Trace
+
+Array = NDArray[np.float64]
+
+# Smallest area kept when the maker names none, px²: on a clean picture, more for each unit of noise (of 255), and at
+# least this share of the picture.
+CLEAN_SPECK, SPECK_PER_NOISE, SPECK_SHARE = 4.0, 1.0, 4e-6
+# Distance (px) that a segment may keep from the edge, at calmness 0, 0.5 and 1.
+TOLERANCES = ((0.0, 0.5, 1.0), (0.1, 0.3, 1.4))
+# A junction says nothing of the direction of its arcs within this many px.
+TIP = 2.0
+
+
+@dataclass(frozen=True)
+class ColourSettings:
+    """What a maker may turn in mode colours.
+
+    colours: how many, 2 to 24, the background among them; None proposes a number.
+    palette: groups of colours (#rrggbb) that are to count as one each, instead of finding them; what is in none of the
+        groups goes to the nearest.
+    background: the colour (#rrggbb) that is no shape; None takes the one that most of the border has, "none" keeps all.
+    speck: px², areas smaller than this go to their neighbours; None finds it.
+    smooth: 0 follows every pixel, 1 draws the calmest curve.
+    area: only this box: x, y, width, height in px; None takes the whole picture.
+    """
+
+    colours: int | None = None
+    palette: tuple[tuple[str, ...], ...] | None = None
+    background: str | None = None
+    speck: float | None = None
+    smooth: float = 0.5
+    area: Area | None = None
+
+
+def check_settings(settings: ColourSettings) -> None:
+    """Raises Refusal with the field's name when a setting is out of its range."""
+    if settings.colours is not None and not MIN_COLOURS <= settings.colours <= MAX_COLOURS:
+        raise Refusal(f"The number of colours must lie between {MIN_COLOURS} and {MAX_COLOURS}.", "colours")
+    if settings.palette is not None and len(settings.palette) < 2:
+        raise Refusal("Two colours are needed, one of them the background.", "palette")
+    if settings.speck is not None and not 0 <= settings.speck <= 1e9:
+        raise Refusal("The speck size must be 0 or more square pixels.", "speck")
+    if not 0 <= settings.smooth <= 1:
+        raise Refusal("Calmness must lie between 0 and 1.", "smooth")
+    check_area(settings.area)
+
+
+def trace_colours(picture: Picture, settings: ColourSettings) -> Trace:
+    """Closed, fitted outlines of every flat colour of a picture but the background.
+
+    Raises Refusal when there is only one colour, nothing is left, or a setting is out of range.
+    """
+    check_settings(settings)
+    left, top, picture = cut(picture, settings.area)
+    pixels = mixing(picture)
+    noise = noise_of(picture)
+    groups, palette = _palette(pixels, settings, noise)
+    mixed = palette.mixing
+    if picture.alpha is None:
+        pixels, mixed = np.ascontiguousarray(pixels[..., :3]), mixed[:, :3].copy()
+    labels = groups[label(pixels, mixed, noise)].astype(np.int16)
+    speck = settings.speck
+    if speck is None:
+        speck = max(CLEAN_SPECK + SPECK_PER_NOISE * noise, SPECK_SHARE * labels.size)
+    labels, dropped = without_specks(labels, len(mixed), speck)
+    background = _background(labels, palette, groups, settings.background)
+    arcs = find_arcs(labels, pixels, mixed)
+    lines = _fitted(arcs, pixels, mixed, _care(settings.smooth, noise), (left, top))
+    outlines, fills = _areas(arcs, lines, background, palette.hexes)
+    if not outlines:
+        raise Refusal("Nothing but background is left. Take more colours or allow smaller specks.", "colours")
+    share = np.bincount(labels.ravel(), minlength=len(palette)) / labels.size
+    swatches = tuple(
+        Swatch(palette.hexes[k], float(share[k]), k == background, palette.rgba[k, 3] == 0)
+        for k in sorted(set(groups.tolist()), key=lambda k: -share[k])
+    )
+    return Trace(outlines, fills=fills, swatches=swatches, speck=speck, dropped=dropped)
+
+
+def _palette(pixels: NDArray[np.float32], settings: ColourSettings, noise: float) -> tuple[NDArray[np.int64], Palette]:
+    """For every colour of the palette the one that it counts as, and the palette."""
+    if settings.palette is None:
+        palette = find_palette(pixels, settings.colours, noise)
+        return np.arange(len(palette)), palette
+    members = [(g, colour) for g, group in enumerate(settings.palette) for colour in group]
+    palette = palette_of([colour for _, colour in members], bool((pixels[..., 3] < 128).any()))
+    first: dict[int, int] = {}
+    for k, (g, _) in enumerate(members):
+        first.setdefault(g, k)
+    groups = [first[g] for g, _ in members]
+    return np.array([*groups, *range(len(groups), len(palette))]), palette
+
+
+def _background(labels: NDArray[np.int16], palette: Palette, groups: NDArray[np.int64], named: str | None) -> int:
+    """Number of the colour that is no shape; -1 when every one is."""
+    clear = np.flatnonzero(palette.rgba[:, 3] == 0)
+    if named == "none":
+        return int(clear[0]) if len(clear) else -1
+    if named is not None:
+        wanted = palette_of([named], False).rgba[0]
+        return int(groups[np.argmin(((palette.rgba - wanted) ** 2).sum(axis=1))])
+    if len(clear):
+        return int(clear[0])
+    border = np.concatenate([labels[0], labels[-1], labels[:, 0], labels[:, -1]])
+    return int(np.bincount(border).argmax())
+
+
+def _care(smooth: float, noise: float) -> Care:
+    tolerance = float(np.interp(smooth, *TOLERANCES)) * (1 + min(noise / 20, 0.6))
+    return Care(0.75 + min(noise / 20, 1.0), tolerance)
+
+
+def _fitted(
+    arcs: Arcs, pixels: NDArray[np.float32], palette: Array, care: Care, offset: tuple[float, float]
+) -> list[Contour]:
+    """A contour for every arc: closed ones, and open ones from junction to junction."""
+    height, width = pixels.shape[:2]
+    inner = np.flatnonzero(~arcs.border)
+    border = np.flatnonzero(arcs.border)
+    junctions = arcs.junctions
+    fitted: dict[int, Contour] = {}
+    if len(inner):
+        colour = np.concatenate([palette, np.zeros((1, palette.shape[1]))])
+        frame = [_corners_of(arcs, a, junctions, width, height) for a in border.tolist()]
+        starts = np.concatenate([f[:-1] for f in frame])
+        ends = np.concatenate([f[1:] for f in frame])
+        owner = np.repeat(border, [len(f) - 1 for f in frame])
+        steps = colour[arcs.left[owner]] - colour[arcs.right[owner]]
+        scene = ColourScene(pixels, colour[arcs.left[inner]], colour[arcs.right[inner]], (starts, ends, steps))
+        joints = _Joints(arcs, inner, width, height)
+        curves = _curves(arcs, inner, scene, care, joints.hold)
+        fitted = dict(zip(inner.tolist(), contours(curves, len(inner), offset), strict=True))
+        junctions = joints.places(curves)
+    for a in border.tolist():
+        fitted[a] = _straight(_corners_of(arcs, a, junctions, width, height) + np.array(offset), bool(arcs.closed[a]))
+    return [fitted[a] for a in range(len(arcs))]
+
+
+def _curves(arcs: Arcs, inner: Indices, scene: ColourScene, care: Care, hold: Hold) -> Curves:
+    samples = sample(_there_and_back(arcs, inner))
+    closed = arcs.closed[inner]
+    scale = blur_scale(samples, scene, care)
+    corners = _with_tips(find_corners(samples, scale), samples, closed)
+    curves, cloud, begin = segment(samples, corners, scale, care.tolerance)
+    size = np.diff(samples.starts)
+    forward = closed[curves.line] | ((begin - samples.starts[curves.line]) * 2 < size[curves.line])
+    curves, cloud = opened(curves, cloud, forward, ~closed, samples.points[samples.starts[:-1] + size // 2])
+    return settled(curves, cloud, scene, care, hold)
+
+
+def _there_and_back(arcs: Arcs, inner: Indices) -> ClosedLines:
+    """Closed arcs as they are; open ones from one junction to the other and back, so that all are closed lines."""
+    lines = []
+    for a in inner.tolist():
+        points = arcs.points[arcs.starts[a] : arcs.starts[a + 1]]
+        if not arcs.closed[a]:
+            one, other = arcs.junctions[arcs.ends[a]]
+            points = np.concatenate([one[None], points, other[None], points[::-1]])
+        lines.append(points)
+    return ClosedLines(np.concatenate(lines), np.concatenate([[0], np.cumsum([len(p) for p in lines])]))
+
+
+def _with_tips(corners: Corners, samples: Samples, closed: NDArray[np.bool_]) -> Corners:
+    """Corners of the closed lines and of the way there, and the tips of the open ones."""
+    start, size = samples.starts[:-1], np.diff(samples.starts)
+    line = samples.owner[corners.at]
+    along = corners.at - start[line]
+    apart = np.ceil(TIP / samples.step).astype(np.int64)
+    stays = closed[line] | ((along > apart[line]) & (along < size[line] // 2 - apart[line]))
+    open_ = np.flatnonzero(~closed)
+    reach = np.minimum(apart, np.maximum(size // 2 - 1, 1))[open_]
+    first, last = start[open_], start[open_] + size[open_] // 2
+    away = samples.points[first + reach] - samples.points[first]
+    towards = samples.points[last] - samples.points[last - reach]
+    away, towards = (v / np.maximum(np.linalg.norm(v, axis=1, keepdims=True), 1e-9) for v in (away, towards))
+    at = np.concatenate([corners.at[stays], first, last])
+    order = np.argsort(at, kind="stable")
+    return Corners(
+        at[order],
+        np.concatenate([corners.position[stays], samples.points[first], samples.points[last]])[order],
+        np.concatenate([corners.before[stays], -away, towards])[order],
+        np.concatenate([corners.after[stays], away, -towards])[order],
+    )
+
+
+class _Joints:
+    """Ends of open lines that meet in one junction; those on the border stay on it."""
+
+    def __init__(self, arcs: Arcs, inner: Indices, width: int, height: int) -> None:
+        self._ends = arcs.ends[inner]
+        self._home = arcs.junctions
+        self._size = np.array([width, height], np.float64)
+
+    def places(self, curves: Curves) -> Array:
+        """Where each junction lies: in the middle of the ends that meet there, near where the labels meet."""
+        nodes, joints = self._nodes(curves)
+        count = np.maximum(np.bincount(joints, minlength=len(self._home)), 1)
+        mean = np.stack([np.bincount(joints, curves.node[nodes, k], len(self._home)) / count for k in range(2)], axis=1)
+        mean = np.clip(mean, self._home - 1, self._home + 1)
+        on_border = (self._home == 0) | (self._home == self._size)
+        return np.where(on_border, self._home, np.clip(mean, 0, self._size))
+
+    def hold(self, curves: Curves) -> Curves:
+        nodes, joints = self._nodes(curves)
+        if not len(nodes):
+            return curves
+        node = curves.node.copy()
+        node[nodes] = self.places(curves)[joints]
+        return replace(curves, node=node)
+
+    def _nodes(self, curves: Curves) -> tuple[Indices, Indices]:
+        last = np.flatnonzero(curves.void)
+        first = curves.following[last]
+        line = curves.line[last]
+        return np.concatenate([first, last]), np.concatenate([self._ends[line, 0], self._ends[line, 1]])
+
+
+def _corners_of(arcs: Arcs, a: int, junctions: Array, width: int, height: int) -> Array:
+    """An arc along the border as the corners of a polyline; a closed one ends where it began."""
+    points = arcs.points[arcs.starts[a] : arcs.starts[a + 1]]
+    if arcs.closed[a]:
+        points = np.concatenate([points, points[:1]])
+    turn = np.flatnonzero(np.abs(np.diff(points, axis=0)).min(axis=1) > 0.25)
+    middle = (points[turn] + points[turn + 1]) / 2
+    size = np.array([width, height])
+    corners = np.where(middle < size / 2, 0.0, size.astype(np.float64))
+    if arcs.closed[a]:
+        return np.concatenate([corners, corners[:1]])
+    return np.concatenate([junctions[arcs.ends[a, :1]], corners, junctions[arcs.ends[a, 1:]]])
+
+
+def _straight(points: Array, closed: bool) -> Contour:
+    step = np.diff(points, axis=0) / 3
+    curves = np.stack([points[:-1], points[:-1] + step, points[1:] - step, points[1:]], axis=1)
+    return Contour(curves, np.ones(len(curves), bool), closed)
+
+
+def _areas(
+    arcs: Arcs, lines: list[Contour], background: int, hexes: tuple[str, ...]
+) -> tuple[tuple[Outline, ...], tuple[str, ...]]:
+    """Outlines of every label but the background, largest first, and their colours."""
+    rings: dict[int, list[Contour]] = {}
+    for loop in arcs.loops:
+        arc, backward = loop[0]
+        label_of = int(arcs.right[arc] if backward else arcs.left[arc])
+        if label_of not in (OUTSIDE, background):
+            rings.setdefault(label_of, []).append(_ring([lines[a].reversed() if b else lines[a] for a, b in loop]))
+    found = [(outline, hexes[k]) for k, contours_of in rings.items() for outline in nested(contours_of)]
+    found.sort(key=lambda pair: -pair[0].area)
+    return tuple(o for o, _ in found), tuple(c for _, c in found)
+
+
+def _ring(parts: list[Contour]) -> Contour:
+    return Contour(np.concatenate([p.curves for p in parts]), np.concatenate([p.straight for p in parts]))

@@ -1,0 +1,45 @@
+"""Which holes belong to which shape."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+import numpy as np
+import shapely
+
+from drelo.core.outline.contour import Contour, Points
+from drelo.core.outline.outline import Outline
+
+# Chord tolerance (px) of the rings that decide what lies inside what.
+ROUGH = 0.2
+
+
+def nested(contours: Sequence[Contour]) -> tuple[Outline, ...]:
+    """Every hole grouped with the smallest outer contour that holds it; largest outline first.
+
+    Contours run with their area on the left as seen on the screen (y down), so that holes run the other way.
+    """
+    areas = np.array([-c.area for c in contours])
+    outer, holes = np.flatnonzero(areas > 0), np.flatnonzero(areas < 0)
+    inside: dict[int, list[int]] = {int(o): [] for o in outer}
+    if len(holes) and len(outer):
+        shapes = np.array([shapely.Polygon(_ring(contours[int(o)])) for o in outer])
+        shapely.prepare(shapes)
+        tree = shapely.STRtree(shapes)
+        # The middle of a segment lies clear of the nodes in which areas may touch.
+        probe = shapely.points(np.array([_ring(contours[int(h)])[:2].mean(axis=0) for h in holes]))
+        hole, holder = tree.query(probe, predicate="intersects")
+        owner: dict[int, int] = {}
+        for h, o in zip(hole.tolist(), outer[holder].tolist(), strict=True):
+            bigger = areas[o] > -areas[holes[h]]
+            if bigger and (h not in owner or areas[o] < areas[owner[h]]):
+                owner[h] = o
+        for h, o in owner.items():
+            inside[o].append(int(holes[h]))
+    order = sorted(inside, key=lambda o: -areas[o])
+    return tuple(Outline(contours[o], tuple(contours[h] for h in inside[o])) for o in order)
+
+
+def _ring(contour: Contour) -> Points:
+    points = contour.flattened(ROUGH)
+    return points if len(points) >= 3 else contour.flattened(ROUGH / 50)

@@ -1,0 +1,133 @@
+"""A picture to hold curves against, and the picture that curves would make."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Protocol
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+from scipy.special import erfinv
+
+from drelo.core.trace.coverage import between, between_mixed, coverage, mixed
+from drelo.core.trace.cubics import Array
+from drelo.core.trace.curves import Cloud, Curves, Indices, edges, probes
+
+Field = NDArray[np.float32]
+
+# px between the points at which curves are held against the picture, and how many a segment has at least.
+SPACING, LEAST = 2.0, 8
+# An edge is believed to lie at most this far (px) from where the curve is.
+MAX_SHIFT = 0.7
+# Where the edge is this much flatter than elsewhere, its place is not believed.
+FLAT = 0.35
+# Blur (px) below which an edge counts as that of an antialiased picture.
+SHARP = 0.3
+MAX_BLUR = 6.0
+# Paper and ink are read this far (px) to either side of an edge.
+CALIBRATE = 1.2
+# Chord tolerance (px) of the picture that curves would make.
+FINE = 0.03
+
+
+class Scene(Protocol):
+    """Reads a picture, real or made from curves, beside lines: 1 is what lies to their left, 0 what lies to the right.
+
+    field: the real picture. level: where between the two the edge runs.
+    calibrate: the two were found, so that they may be corrected by what is seen beside the edges.
+    """
+
+    @property
+    def field(self) -> Field: ...
+    @property
+    def level(self) -> float: ...
+    @property
+    def calibrate(self) -> bool: ...
+    def made(self, curves: Curves) -> Field: ...
+    def read(self, field: Field, points: Array, line: Indices) -> Array: ...
+
+
+@dataclass(frozen=True, eq=False)
+class InkScene:
+    """field: shape (height, width): 0 paper, 1 ink."""
+
+    field: Field
+    level: float
+    calibrate: bool = False
+
+    def made(self, curves: Curves) -> Field:
+        height, width = self.field.shape
+        outline = edges(curves, FINE)
+        return coverage(outline.starts, outline.ends, width, height)
+
+    def read(self, field: Field, points: Array, line: Indices) -> Array:
+        return between(field, points)
+
+
+@dataclass(frozen=True, eq=False)
+class ColourScene:
+    """field: shape (height, width, channels). left, right: shape (lines, channels): colours beside every line.
+
+    frame: edges along the picture's border (starts, ends) and the colours to their left and right.
+    """
+
+    field: Field
+    left: Array
+    right: Array
+    frame: tuple[Array, Array, Array]
+    level: float = 0.5
+    calibrate: bool = False
+
+    def made(self, curves: Curves) -> Field:
+        height, width, _ = self.field.shape
+        outline = edges(curves, FINE)
+        starts, ends, steps = self.frame
+        step = self.left[outline.line] - self.right[outline.line]
+        return mixed(
+            np.concatenate([outline.starts, starts]),
+            np.concatenate([outline.ends, ends]),
+            np.concatenate([step, steps]),
+            width,
+            height,
+        )
+
+    def read(self, field: Field, points: Array, line: Indices) -> Array:
+        return between_mixed(field, points, self.left[line], self.right[line])
+
+
+def observed(curves: Curves, scene: Scene) -> Cloud:
+    """Where the picture's edges truly lie beside the curves.
+
+    The picture that the curves would make is made, and read at the same points as the real one: whatever reading
+    between pixels does to one it does to the other, so that no bias is left.
+    """
+    found = probes(curves, SPACING, LEAST)
+    line = curves.line[found.segment]
+    made = scene.made(curves)
+    near, far = found.at + found.normal / 2, found.at - found.normal / 2
+    slope = scene.read(made, near, line) - scene.read(made, far, line)
+    true_slope = scene.read(scene.field, near, line) - scene.read(scene.field, far, line)
+    blur = blur_between(float(np.median(true_slope)), float(np.median(slope)))
+    if blur > SHARP:
+        made = np.asarray(cv2.GaussianBlur(made, (0, 0), blur, borderType=cv2.BORDER_REPLICATE), np.float32)
+        slope = scene.read(made, near, line) - scene.read(made, far, line)
+    typical = max(float(np.median(slope)), 0.02)
+    at_field, at_made = scene.read(scene.field, found.at, line), scene.read(made, found.at, line)
+    if scene.calibrate:
+        out, inward = found.at + CALIBRATE * found.normal, found.at - CALIBRATE * found.normal
+        m = np.concatenate([at_made, scene.read(made, out, line), scene.read(made, inward, line)])
+        v = np.concatenate([at_field, scene.read(scene.field, out, line), scene.read(scene.field, inward, line)])
+        gain = np.mean((m - m.mean()) * (v - v.mean())) / max(float(np.var(m)), 1e-9)
+        at_field = (at_field - v.mean()) / max(float(gain), 0.1) + m.mean()
+    ahead = at_field - scene.level - at_made + 0.5
+    # More of what is on the left than the curves make pushes the edge to the right.
+    shift = -np.clip(ahead / np.maximum(slope, FLAT * typical), -MAX_SHIFT, MAX_SHIFT)
+    weight = np.clip(slope / typical, 0.05, 1.0)
+    return Cloud(found, found.at + found.normal * shift[:, None], weight)
+
+
+def blur_between(true_slope: float, slope: float) -> float:
+    """Standard deviation (px) of the blur that makes one slope over a pixel of the other."""
+    widths = [0.5 / (np.sqrt(2) * erfinv(np.clip(s, 0.02, 0.98))) for s in (true_slope, slope)]
+    return float(min(np.sqrt(max(widths[0] ** 2 - widths[1] ** 2, 0.0)), MAX_BLUR))

@@ -1,0 +1,54 @@
+"""What a trace gives."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+
+from drelo.core.outline.contour import Contour
+from drelo.core.outline.outline import Outline
+
+BLACK = "#000000"
+
+
+@dataclass(frozen=True)
+class Swatch:
+    """A colour that was found: #rrggbb, its share of the area, whether it is no shape, whether it is see-through."""
+
+    colour: str
+    share: float
+    background: bool
+    clear: bool = False
+
+
+@dataclass(frozen=True, eq=False)
+class Line:
+    """A middle line and its width, px."""
+
+    contour: Contour
+    width: float
+
+
+@dataclass(frozen=True, eq=False)
+class Trace:
+    """Outlines of a picture, in px, x to the right and y down, the picture's top left corner at 0, 0.
+
+    fills: #rrggbb of every outline; none when all are ink. lines: middle lines, in mode strokes.
+    level: 0..1, as used; None in other modes than ink. speck: px², as used, found or given.
+    dropped: how many specks and pinholes were left out. swatches: the colours that were found, the commonest first.
+    """
+
+    outlines: tuple[Outline, ...]
+    level: float | None = None
+    speck: float = 0.0
+    dropped: int = 0
+    fills: tuple[str, ...] = ()
+    swatches: tuple[Swatch, ...] = ()
+    lines: tuple[Line, ...] = field(default=())
+
+    @property
+    def nodes(self) -> int:
+        return sum(o.nodes for o in self.outlines) + sum(len(s.contour) for s in self.lines)
+
+    def fill(self, number: int) -> str:
+        """Colour of an outline."""
+        return self.fills[number] if self.fills else BLACK
