@@ -21,8 +21,8 @@ SAME, LEAST_SHARE = 11.0, 0.0012
 BIN = 4.0
 # A pixel is plain when no channel varies by more (of 255) around it, besides the noise.
 PLAIN, PLAIN_NOISE = 14.0, 4.0
-# Pixels on which colours are settled.
-SETTLE_ON, SETTLE_ROUNDS = 60_000, 8
+# Pixels on which colours are counted, and settled.
+COUNT_ON, SETTLE_ON, SETTLE_ROUNDS = 150_000, 30_000, 8
 # Noise (of 255) above which a median comes first.
 MEDIAN_FROM = 1.5
 
@@ -101,6 +101,7 @@ def find_palette(pixels: NDArray[np.float32], count: int | None, noise: float) -
     if plain.sum() < max(16, 0.001 * plain.size):
         plain = ~clear
     colours = calm[plain][:, :3]
+    colours = colours[:: max(1, len(colours) // COUNT_ON)]
     lab = _lab(colours)
     room = (count or MAX_COLOURS) - bool(clear.any())
     peaks = _peaks(lab, room, fewest=room if count else 1)
@@ -127,10 +128,8 @@ def _lab(rgb: NDArray[np.float32]) -> Array:
 
 def _peaks(lab: Array, most: int, fewest: int) -> Array:
     """The fullest places of colour space that lie apart from each other, the fullest first."""
-    _, inverse, sizes = np.unique(
-        np.floor(lab / BIN).astype(np.int64), axis=0, return_inverse=True, return_counts=True
-    )
-    inverse = inverse.ravel()
+    cell = (np.floor(lab / BIN).astype(np.int64) + 64) @ np.array([1 << 16, 1 << 8, 1])
+    _, inverse, sizes = np.unique(cell, return_inverse=True, return_counts=True)
     centres = np.stack([np.bincount(inverse, lab[:, k]) / sizes for k in range(3)], axis=1)
     # A colour's noise falls into several bins; what lies near counts for a bin too.
     order = np.argsort(-sizes, kind="stable")[:4000]

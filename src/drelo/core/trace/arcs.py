@@ -62,7 +62,7 @@ def find_arcs(labels: Labels, pixels: Pixels, palette: Array) -> Arcs:
 
     Raises Refusal when there are more arcs than can be worked with.
     """
-    points, starts, sides, closed, where, heading = _walk(labels, pixels, palette)
+    points, starts, sides, closed, where, heading = _walk(labels, pixels, palette, *_busy(labels))
     if len(closed) > MAX_ARCS:
         raise Refusal(
             f"At these settings the picture falls into {len(closed)} edges; at most {MAX_ARCS} can be worked with. "
@@ -154,16 +154,23 @@ def _edge(labels: Labels, pixels: Pixels, palette: Array, y: int, x: int, d: int
     return lx + 0.5 + t * (rx - lx), ly + 0.5 + t * (ry - ly)
 
 
+def _busy(labels: Labels) -> tuple[Indices, int]:
+    """Corners of pixels (row · (width + 1) + column) at which sides meet, and how many sides there are."""
+    padded = np.pad(labels, 1, constant_values=OUTSIDE)
+    across = padded[1:, 1:-1] != padded[:-1, 1:-1]
+    down = padded[1:-1, 1:] != padded[1:-1, :-1]
+    busy = np.zeros((labels.shape[0] + 1, labels.shape[1] + 1), bool)
+    for part, sides in ((busy[:, 1:], across), (busy[:, :-1], across), (busy[1:], down), (busy[:-1], down)):
+        part |= sides
+    return np.flatnonzero(busy), int(np.count_nonzero(across) + np.count_nonzero(down))
+
+
 @compiled
 def _walk(
-    labels: Labels, pixels: Pixels, palette: Array
+    labels: Labels, pixels: Pixels, palette: Array, busy: Indices, total: int
 ) -> tuple[Array, Indices, Indices, NDArray[np.bool_], Indices, Indices]:
     height, width = labels.shape
     seen = np.zeros((height + 1, width + 1, 4), np.bool_)
-    total = 0
-    for y in range(height + 1):
-        for x in range(width + 1):
-            total += _is_side(labels, y, x, 0) + _is_side(labels, y, x, 1)
     points = np.empty((total, 2))
     starts = np.zeros(total + 1, np.int64)
     sides = np.empty((total, 2), np.int64)
@@ -172,32 +179,32 @@ def _walk(
     heading = np.empty((total, 2), np.int64)
     arcs = done = 0
     for turn in range(2):
-        for y in range(height + 1):
-            for x in range(width + 1):
-                if turn == 0 and _onward(labels, pixels, palette, y, x, 0) >= 0:
+        for corner in busy:
+            y, x = corner // (width + 1), corner % (width + 1)
+            if turn == 0 and _onward(labels, pixels, palette, y, x, 0) >= 0:
+                continue
+            for first in range(4):
+                if seen[y, x, first] or not _is_side(labels, y, x, first):
                     continue
-                for first in range(4):
-                    if seen[y, x, first] or not _is_side(labels, y, x, first):
-                        continue
-                    # In the first turn only junctions begin an arc; a corner with no sides is none.
-                    v, u, d = y, x, first
-                    while True:
-                        points[done, 0], points[done, 1] = _edge(labels, pixels, palette, v, u, d)
-                        done += 1
-                        seen[v, u, d] = True
-                        v, u = v + STEP[d, 0], u + STEP[d, 1]
-                        seen[v, u, (d + 2) % 4] = True
-                        onward = _onward(labels, pixels, palette, v, u, d)
-                        if onward < 0 or seen[v, u, onward]:
-                            break
-                        d = onward
-                    ly, lx, ry, rx = _beside(y, x, first)
-                    sides[arcs, 0], sides[arcs, 1] = _at(labels, ly, lx), _at(labels, ry, rx)
-                    closed[arcs] = turn == 1
-                    where[arcs, 0], where[arcs, 1] = y * (width + 1) + x, v * (width + 1) + u
-                    heading[arcs, 0], heading[arcs, 1] = first, d
-                    arcs += 1
-                    starts[arcs] = done
+                # In the first turn only junctions begin an arc; a corner with no sides is none.
+                v, u, d = y, x, first
+                while True:
+                    points[done, 0], points[done, 1] = _edge(labels, pixels, palette, v, u, d)
+                    done += 1
+                    seen[v, u, d] = True
+                    v, u = v + STEP[d, 0], u + STEP[d, 1]
+                    seen[v, u, (d + 2) % 4] = True
+                    onward = _onward(labels, pixels, palette, v, u, d)
+                    if onward < 0 or seen[v, u, onward]:
+                        break
+                    d = onward
+                ly, lx, ry, rx = _beside(y, x, first)
+                sides[arcs, 0], sides[arcs, 1] = _at(labels, ly, lx), _at(labels, ry, rx)
+                closed[arcs] = turn == 1
+                where[arcs, 0], where[arcs, 1] = y * (width + 1) + x, v * (width + 1) + u
+                heading[arcs, 0], heading[arcs, 1] = first, d
+                arcs += 1
+                starts[arcs] = done
     return points, starts[: arcs + 1], sides[:arcs], closed[:arcs], where[:arcs], heading[:arcs]
 
 
