@@ -16,7 +16,7 @@ from drelo.core.picture.palette import MAX_COLOURS, MIN_COLOURS, Palette, find_p
 from drelo.core.trace.arcs import OUTSIDE, Arcs, find_arcs
 from drelo.core.trace.area import Area, check_area, cut
 from drelo.core.trace.corners import Corners, find_corners
-from drelo.core.trace.curves import Curves, Indices
+from drelo.core.trace.curves import Curves, Indices, angles
 from drelo.core.trace.fit import Care, blur_scale, contours, opened, settled
 from drelo.core.trace.labels import label, without_specks
 from drelo.core.trace.level_lines import ClosedLines
@@ -36,6 +36,8 @@ CLEAN_SPECK, SPECK_PER_NOISE, SPECK_SHARE = 4.0, 1.0, 4e-6
 TOLERANCES = ((0.0, 0.5, 1.0), (0.1, 0.3, 1.4))
 # A junction says nothing of the direction of its arcs within this many px.
 TIP = 2.0
+# A junction stays this near (px) to where the labels meet; how much it is drawn to the middle of the ends there.
+MAX_STRAY, LOOSE = 1.5, 0.05
 
 
 @dataclass(frozen=True)
@@ -219,13 +221,39 @@ class _Joints:
         self._size = np.array([width, height], np.float64)
 
     def places(self, curves: Curves) -> Array:
-        """Where each junction lies: in the middle of the ends that meet there, near where the labels meet."""
+        """Where each junction lies: nearest to all arcs that end there, each drawn on straight; near its home.
+
+        An arc says where the junction lies across it, and hardly where along it.
+        """
         nodes, joints = self._nodes(curves)
-        count = np.maximum(np.bincount(joints, minlength=len(self._home)), 1)
-        mean = np.stack([np.bincount(joints, curves.node[nodes, k], len(self._home)) / count for k in range(2)], axis=1)
-        mean = np.clip(mean, self._home - 1, self._home + 1)
+        count = len(self._home)
+        last = np.flatnonzero(curves.void)
+        final = curves.before[last]
+        chord = angles(curves.node[curves.following] - curves.node)
+        first = curves.following[last]
+        heading = np.concatenate(
+            [
+                np.where(curves.straight[first], chord[first], curves.leaving[first]),
+                np.where(curves.straight[final], chord[final], curves.arriving[final]),
+            ]
+        )
+        x, y = -np.sin(heading), np.cos(heading)
+        end = curves.node[nodes]
+        across = x * end[:, 0] + y * end[:, 1]
+
+        def total(values: Array) -> Array:
+            return np.bincount(joints, values, count)
+
+        many = np.maximum(total(np.ones(len(joints))), 1)
+        mean = np.stack([total(end[:, 0]) / many, total(end[:, 1]) / many], axis=1)
+        xx, xy, yy = total(x * x) + LOOSE, total(x * y), total(y * y) + LOOSE
+        bx, by = total(x * across) + LOOSE * mean[:, 0], total(y * across) + LOOSE * mean[:, 1]
+        determinant = xx * yy - xy * xy
+        found = np.stack([(bx * yy - by * xy) / determinant, (by * xx - bx * xy) / determinant], axis=1)
+        found = np.clip(found, self._home - MAX_STRAY, self._home + MAX_STRAY)
         on_border = (self._home == 0) | (self._home == self._size)
-        return np.where(on_border, self._home, np.clip(mean, 0, self._size))
+        along = np.where(on_border[:, ::-1], mean, found)
+        return np.where(on_border, self._home, np.clip(along, 0, self._size))
 
     def hold(self, curves: Curves) -> Curves:
         nodes, joints = self._nodes(curves)
