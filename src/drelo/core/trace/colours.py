@@ -15,16 +15,16 @@ from drelo.core.picture.field import noise_of
 from drelo.core.picture.palette import MAX_COLOURS, MIN_COLOURS, Palette, find_palette, mixing, palette_of
 from drelo.core.trace.arcs import OUTSIDE, Arcs, find_arcs
 from drelo.core.trace.area import Area, check_area, cut
-from drelo.core.trace.corners import Corners, find_corners
+from drelo.core.trace.corners import find_corners
 from drelo.core.trace.curves import Curves, Indices, angles
 from drelo.core.trace.fit import Care, blur_scale, contours, opened, settled
 from drelo.core.trace.labels import label, without_specks
-from drelo.core.trace.level_lines import ClosedLines
 from drelo.core.trace.nesting import nested
 from drelo.core.trace.refine import Hold
-from drelo.core.trace.samples import Samples, sample
+from drelo.core.trace.samples import sample
 from drelo.core.trace.scene import ColourScene
 from drelo.core.trace.segments import segment
+from drelo.core.trace.tips import there_and_back, with_tips
 from drelo.core.trace.trace import Swatch, Trace
 
 Array = NDArray[np.float64]
@@ -34,8 +34,6 @@ Array = NDArray[np.float64]
 CLEAN_SPECK, SPECK_PER_NOISE, SPECK_SHARE = 4.0, 1.0, 4e-6
 # Distance (px) that a segment may keep from the edge, at calmness 0, 0.5 and 1.
 TOLERANCES = ((0.0, 0.5, 1.0), (0.1, 0.3, 1.4))
-# A junction says nothing of the direction of its arcs within this many px.
-TIP = 2.0
 # A junction stays this near (px) to where the labels meet; how much it is drawn to the middle of the ends there.
 MAX_STRAY, LOOSE = 1.5, 0.05
 
@@ -166,50 +164,19 @@ def _fitted(
 
 
 def _curves(arcs: Arcs, inner: Indices, scene: ColourScene, care: Care, hold: Hold) -> Curves:
-    samples = sample(_there_and_back(arcs, inner))
     closed = arcs.closed[inner]
+    lines = [arcs.points[arcs.starts[a] : arcs.starts[a + 1]] for a in inner.tolist()]
+    for i in np.flatnonzero(~closed).tolist():
+        one, other = arcs.junctions[arcs.ends[inner[i]]]
+        lines[i] = np.concatenate([one[None], lines[i], other[None]])
+    samples = sample(there_and_back(lines, closed))
     scale = blur_scale(samples, scene, care)
-    corners = _with_tips(find_corners(samples, scale), samples, closed)
+    corners = with_tips(find_corners(samples, scale), samples, closed)
     curves, cloud, begin = segment(samples, corners, scale, care.tolerance)
     size = np.diff(samples.starts)
     forward = closed[curves.line] | ((begin - samples.starts[curves.line]) * 2 < size[curves.line])
     curves, cloud = opened(curves, cloud, forward, ~closed, samples.points[samples.starts[:-1] + size // 2])
     return settled(curves, cloud, scene, care, hold)
-
-
-def _there_and_back(arcs: Arcs, inner: Indices) -> ClosedLines:
-    """Closed arcs as they are; open ones from one junction to the other and back, so that all are closed lines."""
-    lines = []
-    for a in inner.tolist():
-        points = arcs.points[arcs.starts[a] : arcs.starts[a + 1]]
-        if not arcs.closed[a]:
-            one, other = arcs.junctions[arcs.ends[a]]
-            points = np.concatenate([one[None], points, other[None], points[::-1]])
-        lines.append(points)
-    return ClosedLines(np.concatenate(lines), np.concatenate([[0], np.cumsum([len(p) for p in lines])]))
-
-
-def _with_tips(corners: Corners, samples: Samples, closed: NDArray[np.bool_]) -> Corners:
-    """Corners of the closed lines and of the way there, and the tips of the open ones."""
-    start, size = samples.starts[:-1], np.diff(samples.starts)
-    line = samples.owner[corners.at]
-    along = corners.at - start[line]
-    apart = np.ceil(TIP / samples.step).astype(np.int64)
-    stays = closed[line] | ((along > apart[line]) & (along < size[line] // 2 - apart[line]))
-    open_ = np.flatnonzero(~closed)
-    reach = np.minimum(apart, np.maximum(size // 2 - 1, 1))[open_]
-    first, last = start[open_], start[open_] + size[open_] // 2
-    away = samples.points[first + reach] - samples.points[first]
-    towards = samples.points[last] - samples.points[last - reach]
-    away, towards = (v / np.maximum(np.linalg.norm(v, axis=1, keepdims=True), 1e-9) for v in (away, towards))
-    at = np.concatenate([corners.at[stays], first, last])
-    order = np.argsort(at, kind="stable")
-    return Corners(
-        at[order],
-        np.concatenate([corners.position[stays], samples.points[first], samples.points[last]])[order],
-        np.concatenate([corners.before[stays], -away, towards])[order],
-        np.concatenate([corners.after[stays], away, -towards])[order],
-    )
 
 
 class _Joints:
@@ -242,7 +209,7 @@ class _Joints:
         across = x * end[:, 0] + y * end[:, 1]
 
         def total(values: Array) -> Array:
-            return np.bincount(joints, values, count)
+            return np.asarray(np.bincount(joints, values, count), np.float64)
 
         many = np.maximum(total(np.ones(len(joints))), 1)
         mean = np.stack([total(end[:, 0]) / many, total(end[:, 1]) / many], axis=1)

@@ -18,6 +18,8 @@ WORTH_TRYING = 3.0
 WORSE = 1.2
 # Misses (px) are averaged over this many points, so that noise is not taken for shape.
 AVERAGED = 5
+# A curve that strays from its chord by less than this many tolerances is a line.
+FLAT = 0.6
 # It may turn by this much (radians) at most.
 MAX_TURN = 2.7
 
@@ -40,7 +42,17 @@ def merged(curves: Curves, cloud: Cloud, tolerance: float, hold: Hold = as_is) -
                 trial = settle(trial, trial_cloud, 1, hold)
         keep = np.delete(keep, chosen[good])
         curves, cloud = trial, trial_cloud
-    return curves
+    return _straightened(curves, FLAT * tolerance)
+
+
+def _straightened(curves: Curves, within: float) -> Curves:
+    """Curves that stray from a line by less than `within` px are lines."""
+    p = curves.control
+    chord = p[:, 3] - p[:, 0]
+    length = np.maximum(np.linalg.norm(chord, axis=1), 1e-9)
+    off = np.abs([(p[:, k] - p[:, 0])[:, 0] * chord[:, 1] - (p[:, k] - p[:, 0])[:, 1] * chord[:, 0] for k in (1, 2)])
+    # A cubic strays by three quarters of its handles at most.
+    return replace(curves, straight=curves.straight | (0.75 * off.max(axis=0) / length < within))
 
 
 def _misses(curves: Curves, cloud: Cloud) -> tuple[Array, Array]:
@@ -69,7 +81,8 @@ def _summed(shift: Array, weight: Array, segment: Indices, count: int) -> tuple[
 def _candidates(curves: Curves, cloud: Cloud, free: Flags, tolerance: float) -> tuple[Indices, Array]:
     """Nodes whose two segments may become one, none beside another, best first; and the one's handles."""
     out, into = tied(curves)
-    node = np.flatnonzero(free & (curves.smooth | out | into[curves.before]))
+    lines = curves.straight & curves.straight[curves.before] & ~curves.corner
+    node = np.flatnonzero(free & (curves.smooth | out | into[curves.before] | lines))
     a = curves.before[node]
     node = node[(a != node) & (curves.following[node] != a)]
     a = curves.before[node]

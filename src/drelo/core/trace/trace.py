@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 
 from drelo.core.outline.contour import Contour
+from drelo.core.outline.drawn import Cap, Join
 from drelo.core.outline.outline import Outline
 
 BLACK = "#000000"
@@ -22,10 +23,12 @@ class Swatch:
 
 @dataclass(frozen=True, eq=False)
 class Line:
-    """A middle line and its width, px."""
+    """A middle line, its width in px, and the shape of its ends and corners."""
 
     contour: Contour
     width: float
+    cap: Cap = "round"
+    join: Join = "round"
 
 
 @dataclass(frozen=True, eq=False)

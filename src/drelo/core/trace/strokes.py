@@ -1,0 +1,504 @@
+"""Mode strokes: the middle lines of a line drawing, with their widths."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+
+import cv2
+import numpy as np
+import shapely
+from numpy.typing import NDArray
+
+from drelo.core.errors import Refusal
+from drelo.core.outline.drawn import Cap, Join
+from drelo.core.picture.decode import Picture
+from drelo.core.picture.field import InkField, ink_field
+from drelo.core.trace.area import Area, check_area, cut
+from drelo.core.trace.corners import find_corners
+from drelo.core.trace.coverage import between, coverage
+from drelo.core.trace.curves import Cloud, Curves, Flags, edges, probes
+from drelo.core.trace.fit import Care, contours, opened
+from drelo.core.trace.merge import merged
+from drelo.core.trace.refine import joined, settle, turns
+from drelo.core.trace.samples import sample
+from drelo.core.trace.scene import blur_between
+from drelo.core.trace.segments import segment
+from drelo.core.trace.skeleton import Run, Skeleton, skeleton
+from drelo.core.trace.tips import there_and_back, with_tips
+from drelo.core.trace.trace import Line, Trace
+
+Array = NDArray[np.float64]
+
+# px²: smaller pieces of ink are dropped and smaller holes filled when the maker names none.
+SPECK = 6.0
+# Distance (px) that a segment may keep from the middle line, at calmness 0, 0.5 and 1.
+TOLERANCES = ((0.0, 0.5, 1.0), (0.12, 0.3, 1.4))
+# Runs that meet a joint within this angle (radians) of straight on are one stroke.
+STRAIGHT_ON, CROSSING_ON = 0.7, 1.2
+# A run says where its middle is from this many radii of the joint on.
+CLEAR = 1.35
+# Length (in widths) of a run over which its direction at a joint is read.
+HEADING = 2.0
+# Widths further than this share from a run's median are not believed.
+ODD_WIDTH = 0.35
+# An edge of the stroke is looked for to this many radii, and px, from its middle.
+SEARCH, SEARCH_PX = 1.6, 2.0
+ROUNDS = 3
+# A stroke at a joint that is shorter than this many widths is part of the joint.
+SCRAP = 1.1
+# Strokes are looked for at about this width, px.
+THIN = 6.0
+MAX_STROKES = 5000
+
+
+@dataclass(frozen=True)
+class StrokeSettings:
+    """What a maker may turn in mode strokes.
+
+    level, invert, speck, smooth, area: as in mode ink.
+    width: px, one width for all; None lets every stroke keep its own.
+    """
+
+    level: float | None = None
+    invert: bool = False
+    speck: float | None = None
+    smooth: float = 0.5
+    area: Area | None = None
+    width: float | None = None
+
+
+def check_settings(settings: StrokeSettings) -> None:
+    """Raises Refusal with the field's name when a setting is out of its range."""
+    if settings.level is not None and not 0 <= settings.level <= 1:
+        raise Refusal("The level must lie between 0 and 1.", "level")
+    if settings.speck is not None and not 0 <= settings.speck <= 1e9:
+        raise Refusal("The speck size must be 0 or more square pixels.", "speck")
+    if not 0 <= settings.smooth <= 1:
+        raise Refusal("Calmness must lie between 0 and 1.", "smooth")
+    if settings.width is not None and not 0 < settings.width <= 1e4:
+        raise Refusal("The width must be above 0.", "width")
+    check_area(settings.area)
+
+
+@dataclass(frozen=True, eq=False)
+class _Path:
+    """Middle points of one stroke, shape (n, 2), px, and its width, px. ends: joints at both ends, -1 where free.
+    through: joints that it goes straight through.
+    """
+
+    points: Array
+    width: float
+    closed: bool
+    ends: tuple[int, int]
+    through: frozenset[int]
+
+
+def trace_strokes(picture: Picture, settings: StrokeSettings) -> Trace:
+    """Middle lines of the ink, fitted, with widths.
+
+    Raises Refusal when there is no ink or a setting is out of range.
+    """
+    check_settings(settings)
+    left, top, picture = cut(picture, settings.area)
+    field = ink_field(picture, settings.level, settings.invert)
+    speck = SPECK if settings.speck is None else settings.speck
+    ink, dropped = _clean(field.values > field.level, speck)
+    if not ink.any():
+        raise Refusal(
+            "Nothing in the picture counts as ink at this level. Move the level or turn light and dark round.", "level"
+        )
+    small, scale = _reduced(ink, field)
+    bones = skeleton(small.values > small.level)
+    if len(bones.runs) > MAX_STROKES:
+        raise Refusal(
+            f"The picture falls into {len(bones.runs)} strokes; at most {MAX_STROKES} can be worked with. "
+            "Raise the speck size, or use mode ink for a picture that is no line drawing.",
+            "speck",
+        )
+    paths = _paths(bones, small)
+    if not paths:
+        raise Refusal("No line is left. Allow smaller specks, or use mode ink for dots and solid shapes.", "speck")
+    tolerance = float(np.interp(settings.smooth, *TOLERANCES)) * (1 + min(field.noise / 20, 0.6))
+    care = Care(0.75 + min(field.noise / 40, 0.8), tolerance / min(scale, 2.0))
+    strokes = _refined(_first(paths, small, care).enlarged(scale), paths, field, tolerance)
+    drawn = contours(strokes.curves, len(paths), (left, top))
+    widths = strokes.width if settings.width is None else np.full(len(paths), settings.width)
+    lines = zip(drawn, widths.tolist(), strokes.caps, strokes.joins, strict=True)
+    return Trace((), level=field.darkness, speck=speck, dropped=dropped, lines=tuple(Line(*line) for line in lines))
+
+
+@dataclass(frozen=True, eq=False)
+class _Strokes:
+    """Fitted strokes: their curves, and of each stroke its width (px), ends, corners, and whether it is closed."""
+
+    curves: Curves
+    width: Array
+    caps: list[Cap]
+    joins: list[Join]
+    closed: Flags
+
+    def enlarged(self, scale: float) -> _Strokes:
+        curves = replace(self.curves, node=self.curves.node * scale, handles=self.curves.handles * scale)
+        return replace(self, curves=curves, width=self.width * scale)
+
+
+def _reduced(ink: Flags, field: InkField) -> tuple[InkField, float]:
+    """The field with only the ink that counts, reduced so far that strokes are a few px wide, and by how much.
+
+    The middle of thick strokes frays at ends and corners.
+    """
+    values = np.where(ink, np.maximum(field.values, np.float32(field.level) + np.float32(1e-3)), field.values)
+    values = np.where(ink, values, np.minimum(values, np.float32(field.level) - np.float32(1e-3)))
+    radius = cv2.distanceTransform(np.pad(ink, 1).astype(np.uint8), cv2.DIST_L2, cv2.DIST_MASK_PRECISE)
+    crest = (radius >= cv2.dilate(radius, np.ones((3, 3), np.uint8))) & (radius > 0)
+    scale = max(1.0, 2 * float(np.median(radius[crest])) / THIN)
+    if scale < 1.25:
+        return replace(field, values=values), 1.0
+    height, wide = ink.shape
+    # The scale is made one that the width takes without rest; the height is padded to it.
+    across = max(8, round(wide / scale))
+    scale = wide / across
+    down = int(np.ceil(height / scale))
+    padded = np.pad(values, ((0, int(np.ceil(down * scale)) - height), (0, 0)), constant_values=0)
+    exact = cv2.warpAffine(
+        cv2.GaussianBlur(padded, (0, 0), scale / 2.4),
+        np.array([[scale, 0, scale / 2 - 0.5], [0, scale, scale / 2 - 0.5]]),
+        (across, down),
+        flags=cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP,
+        borderMode=cv2.BORDER_REPLICATE,
+    )
+    return replace(field, values=np.asarray(exact, np.float32)), scale
+
+
+def _clean(ink: Flags, speck: float) -> tuple[Flags, int]:
+    """Ink without pieces and holes under `speck` px², and how many there were."""
+    dropped = 0
+    for value, connectivity in ((True, 8), (False, 4)):
+        chosen = (ink == value).astype(np.uint8)
+        _, parts, stats, _ = cv2.connectedComponentsWithStats(chosen, connectivity=connectivity)
+        small = stats[:, cv2.CC_STAT_AREA] < speck
+        small[0] = False
+        dropped += int(small.sum())
+        ink = np.where(small[parts], not value, ink)
+    return ink, dropped
+
+
+@dataclass(frozen=True, eq=False)
+class _Middle:
+    """A run's points moved to the middle of the ink; widths, px; believed: where both edges were found."""
+
+    run: Run
+    points: Array
+    width: float
+    believed: Flags
+
+
+def _middle(run: Run, bones: Skeleton, field: InkField) -> _Middle:
+    points = run.points
+    closed = run.start == -2
+    radius = bones.radius_at(points)
+    usual = float(np.median(radius)) + 0.3
+    calm = _smoothed(points, max(1.0, 0.6 * usual), closed)
+    along = np.gradient(calm, axis=0) if len(calm) > 2 else np.repeat(calm[-1:] - calm[:1], len(calm), axis=0)
+    if closed and len(calm) > 2:
+        along = np.roll(calm, -1, 0) - np.roll(calm, 1, 0)
+    normal = np.stack([along[:, 1], -along[:, 0]], axis=1)
+    normal /= np.maximum(np.linalg.norm(normal, axis=1, keepdims=True), 1e-9)
+    reach = SEARCH * usual + SEARCH_PX
+    one, other = (_edge(field, calm, side * normal, reach) for side in (1, -1))
+    widths = one + other
+    middle = calm + normal * ((one - other) / 2)[:, None]
+    found = np.isfinite(widths)
+    width = float(np.median(widths[found])) if found.any() else 2 * usual
+    believed = found & (np.abs(widths - width) < ODD_WIDTH * width + 0.5)
+    for joint, at in ((run.start, 0), (run.end, -1)):
+        if joint >= 0:
+            wide = float(bones.radius_at(bones.joints[joint][None])[0])
+            believed &= np.linalg.norm(points - bones.joints[joint], axis=1) > CLEAR * max(wide, usual)
+        elif joint == -1:
+            believed &= np.linalg.norm(points - points[at], axis=1) > 0.5 * usual
+    if believed.sum() < 2:
+        believed = found if found.sum() >= 2 else np.ones(len(points), bool)
+    return _Middle(run, np.where(np.isfinite(middle), middle, calm), width, believed)
+
+
+def _smoothed(points: Array, sigma: float, closed: bool) -> Array:
+    """Points averaged along the run; its ends stay."""
+    reach = max(1, round(2.5 * sigma))
+    weights = np.exp(-0.5 * (np.arange(-reach, reach + 1) / sigma) ** 2)
+    weights /= weights.sum()
+    if closed:
+        wide = np.concatenate([points] * 3)
+        calm = np.stack([np.convolve(wide[:, k], weights, "same") for k in range(2)], axis=1)
+        return calm[len(points) : 2 * len(points)]
+    # Beyond an end the run is turned about it, so that it keeps its place and direction.
+    before, after = 2 * points[0] - points[reach:0:-1], 2 * points[-1] - points[-2 : -reach - 2 : -1]
+    wide = np.concatenate([before, points, after])
+    calm = np.stack([np.convolve(wide[:, k], weights, "same") for k in range(2)], axis=1)
+    return calm[len(before) : len(before) + len(points)]
+
+
+def _edge(field: InkField, points: Array, direction: Array, reach: float) -> Array:
+    """px from each point along a direction to where the ink ends; NaN where it does not within reach."""
+    steps = np.arange(0, reach + 0.5, 0.5)
+    values = np.stack([between(field.values, points + direction * s) for s in steps], axis=1) - field.level
+    out = (values[:, :-1] > 0) & (values[:, 1:] <= 0)
+    first = out.argmax(axis=1)
+    row = np.arange(len(points))
+    a, b = values[row, first], values[row, first + 1]
+    at = steps[first] + 0.5 * a / np.where(a != b, a - b, 1.0)
+    return np.where(out.any(axis=1), at, np.nan)
+
+
+def _paths(bones: Skeleton, field: InkField) -> list[_Path]:
+    """Strokes: runs joined where they go straight on through a joint; ends led to where they meet."""
+    middles = [_middle(r, bones, field) for r in bones.runs]
+    places = _meeting_places(middles, bones.joints)
+    following = _straight_on(middles, len(bones.joints))
+    used: set[int] = set()
+    paths = []
+    # A stroke begins at an end that does not go on, else anywhere.
+    starts = [(i, e) for i in range(len(middles)) for e in (0, 1) if (i, e) not in following]
+    starts += [(i, 0) for i in range(len(middles))]
+    for begin, end in starts:
+        if begin in used:
+            continue
+        parts, widths, sizes = [], [], []
+        at: tuple[int, int] | None = (begin, end)
+        first = last = -1
+        through: set[int] = set()
+        while at is not None and at[0] not in used:
+            i, e = at
+            used.add(i)
+            m = middles[i]
+            points = m.points[m.believed]
+            parts.append(points if e == 0 else points[::-1])
+            widths.append(m.width)
+            sizes.append(len(points))
+            joint_in, joint_out = (m.run.start, m.run.end) if e == 0 else (m.run.end, m.run.start)
+            if len(parts) == 1:
+                first = joint_in
+            last = joint_out
+            at = following.get((i, 1 - e))
+            if at is not None:
+                through.add(joint_out)
+        closed = first == -2 or (at is not None and at[0] == begin and len(parts) > 0 and first >= 0)
+        points = np.concatenate(parts)
+        if not closed:
+            head = [places[first][None]] if first >= 0 else []
+            tail = [places[last][None]] if last >= 0 else []
+            points = np.concatenate([*head, points, *tail])
+        length = float(np.linalg.norm(np.diff(points, axis=0), axis=1).sum())
+        scrap = max(first, last) >= 0 and length < SCRAP * float(np.average(widths))
+        if len(points) < 2 or scrap:
+            continue
+        paths.append(_Path(points, float(np.average(widths, weights=sizes)), closed, (first, last), frozenset(through)))
+    return paths
+
+
+def _heading(middle: _Middle, end: int) -> tuple[Array, Array]:
+    """A point of a run near one of its ends, and the unit direction towards that end."""
+    points = middle.points[middle.believed]
+    if end == 1:
+        points = points[::-1]
+    many = max(2, round(HEADING * middle.width))
+    near = points[:many]
+    centre = near.mean(axis=0)
+    _, _, axes = np.linalg.svd(near - centre, full_matrices=False)
+    direction = axes[0] if (near[0] - near[-1]) @ axes[0] >= 0 else -axes[0]
+    return centre, np.asarray(direction)
+
+
+def _meeting_places(middles: Sequence[_Middle], joints: Array) -> Array:
+    """Where the runs at each joint meet when drawn on straight, near the joint."""
+    normal = np.repeat(np.eye(2)[None] * 0.02, len(joints), axis=0)
+    right = 0.02 * joints
+    for m in middles:
+        for end, joint in ((0, m.run.start), (1, m.run.end)):
+            if joint >= 0:
+                centre, direction = _heading(m, end)
+                across = np.array([-direction[1], direction[0]])
+                normal[joint] += np.outer(across, across)
+                right[joint] += across * (across @ centre)
+    found = np.linalg.solve(normal, right[..., None])[..., 0] if len(joints) else joints
+    return np.where(np.linalg.norm(found - joints, axis=1, keepdims=True) < 6, found, joints)
+
+
+def _straight_on(middles: Sequence[_Middle], joints: int) -> dict[tuple[int, int], tuple[int, int]]:
+    """For an end of a run, the end of the run in which it goes straight on."""
+    following: dict[tuple[int, int], tuple[int, int]] = {}
+    here: list[list[tuple[int, int]]] = [[] for _ in range(joints)]
+    for i, m in enumerate(middles):
+        for end, joint in ((0, m.run.start), (1, m.run.end)):
+            if joint >= 0:
+                here[joint].append((i, end))
+    for ends in here:
+        heading = [_heading(middles[i], e)[1] for i, e in ends]
+        pairs = sorted(
+            (float(np.arccos(np.clip(-heading[a] @ heading[b], -1, 1))), a, b)
+            for a in range(len(ends))
+            for b in range(a + 1, len(ends))
+        )
+        taken: set[int] = set()
+        for bend, a, b in pairs:
+            # Of four, what is left over when two went straight on is the other stroke of a crossing.
+            most = CROSSING_ON if len(ends) == 4 and len(taken) == 2 else STRAIGHT_ON
+            if bend < most and a not in taken and b not in taken and ends[a] != ends[b]:
+                taken |= {a, b}
+                following[ends[a]], following[ends[b]] = ends[b], ends[a]
+    return following
+
+
+def _first(paths: Sequence[_Path], field: InkField, care: Care) -> _Strokes:
+    """Strokes through the middle points of the paths."""
+    closed = np.array([p.closed for p in paths])
+    width = np.array([p.width for p in paths])
+    ends = [_capped(p, field) for p in paths]
+    lines = there_and_back([p for p, _ in ends], closed)
+    samples = sample(lines)
+    # Inside a bend the middle is drawn off over half the width.
+    scale = care.scale + float(np.median(width)) / 5
+    corners = with_tips(find_corners(samples, scale), samples, closed)
+    curves, cloud, begin = segment(samples, corners, scale, care.tolerance)
+    size = np.diff(samples.starts)
+    forward = closed[curves.line] | ((begin - samples.starts[curves.line]) * 2 < size[curves.line])
+    curves, cloud = opened(curves, cloud, forward, ~closed, samples.points[samples.starts[:-1] + size // 2])
+    curves = joined(settle(curves, cloud, 2))
+    curves = joined(merged(curves, cloud, 0.25 * care.tolerance))
+    return _Strokes(curves, width, [c for _, c in ends], _joins(curves, width, field), closed)
+
+
+def _refined(strokes: _Strokes, paths: Sequence[_Path], field: InkField, tolerance: float) -> _Strokes:
+    """Strokes moved and widened until the picture that they would make is the picture."""
+    for turn in range(ROUNDS):
+        cloud, wider = _observed(strokes, field)
+        curves = joined(settle(strokes.curves, cloud, 1))
+        if turn == 1:
+            curves = joined(merged(curves, cloud, 0.25 * tolerance))
+        strokes = replace(strokes, curves=curves, width=np.maximum(strokes.width + wider, 0.3))
+    return replace(strokes, curves=_met(strokes.curves, paths))
+
+
+def _met(curves: Curves, paths: Sequence[_Path]) -> Curves:
+    """Ends that lie at a joint brought together: onto the stroke that goes through there, else into their middle."""
+    node = curves.node.copy()
+    last = np.flatnonzero(curves.void)
+    first = curves.following[last]
+    number = {int(line): (int(a), int(b)) for line, a, b in zip(curves.line[last], first, last, strict=True)}
+    ends: dict[int, list[int]] = {}
+    for k, path in enumerate(paths):
+        for end in (0, 1):
+            if k in number and path.ends[end] >= 0:
+                ends.setdefault(path.ends[end], []).append(number[k][end])
+    outline = edges(curves, 0.01)
+    for joint, nodes in ends.items():
+        passing = [k for k, path in enumerate(paths) if joint in path.through]
+        if passing:
+            on = np.isin(outline.line, passing)
+            pieces = shapely.linestrings(np.stack([outline.starts[on], outline.ends[on]], axis=1))
+            run = shapely.multilinestrings(np.atleast_1d(np.asarray(pieces)))
+            for n in nodes:
+                node[n] = shapely.get_coordinates(shapely.shortest_line(run, shapely.Point(node[n])))[0]
+        else:
+            node[nodes] = node[nodes].mean(axis=0)
+    return replace(curves, node=node)
+
+
+def _capped(path: _Path, field: InkField) -> tuple[Array, Cap]:
+    """Points led to the end of the stroke where it ends freely, and how its ends are shaped."""
+    points = path.points
+    if path.closed:
+        return points, "round"
+    flat = []
+    for end in (0, 1):
+        if path.ends[end] != -1:
+            continue
+        line = points if end == 1 else points[::-1]
+        many = min(len(line), max(2, round(HEADING * path.width)))
+        centre = line[-many:].mean(axis=0)
+        _, _, axes = np.linalg.svd(line[-many:] - centre, full_matrices=False)
+        direction = axes[0] if (line[-1] - line[-many]) @ axes[0] >= 0 else -axes[0]
+        last = line[-1]
+        reach = float(np.nan_to_num(_edge(field, last[None], direction[None], 5 * path.width + 4)[0], nan=0.0))
+        side = np.array([-direction[1], direction[0]]) * 0.38 * path.width
+        # A flat end is as wide as the stroke right up to it; a round one is not.
+        corner = last + direction * max(reach - 0.12 * path.width, 0)
+        flat.append(bool((between(field.values, np.stack([corner + side, corner - side])) > field.level).all()))
+        tip = last + direction * (reach if flat[-1] else max(reach - path.width / 2, 0.0))
+        line = np.concatenate([line, tip[None]])
+        points = line if end == 1 else line[::-1]
+    return points, "flat" if flat and all(flat) else "round"
+
+
+def _joins(curves: Curves, width: Array, field: InkField) -> list[Join]:
+    """Whether the corners of each stroke are mitred or round, by what the picture shows outside them."""
+    sharp = np.flatnonzero((turns(curves) > 0.5) & ~curves.void & ~curves.void[curves.before])
+    p = curves.control
+    out = p[sharp, 1] - p[sharp, 0]
+    into = p[curves.before[sharp], 3] - p[curves.before[sharp], 2]
+    out, into = (v / np.maximum(np.linalg.norm(v, axis=1, keepdims=True), 1e-9) for v in (out, into))
+    away = into - out
+    length = np.linalg.norm(away, axis=1)
+    half = np.arcsin(np.clip(length / 2, 0, 0.95))
+    radius = width[curves.line[sharp]] / 2
+    tip = (radius + np.minimum(radius / np.cos(half), 2 * radius)) / 2
+    at = p[sharp, 0] + away / np.maximum(length, 1e-9)[:, None] * tip[:, None]
+    full = between(field.values, at) > field.level
+    votes = np.bincount(curves.line[sharp], np.where(full, 1.0, -1.0), len(width))
+    return ["mitre" if v > 0 else "round" for v in votes]
+
+
+def _observed(strokes: _Strokes, field: InkField) -> tuple[Cloud, Array]:
+    """Where the middle truly lies beside points of the strokes, and by how much each stroke is wider, px.
+
+    The picture that the strokes would make is compared with the real one at both of their edges.
+    """
+    curves, width = strokes.curves, strokes.width
+    made = _made(strokes, field.values.shape)
+    found = probes(curves, 1.5, 8)
+    line = curves.line[found.segment]
+    half = (width[line] / 2)[:, None] * found.normal
+    outward, slopes, reals = [], [], []
+    for side in (1.0, -1.0):
+        at, normal = found.at + side * half, side * found.normal
+        slopes.append(between(made, at - normal / 2) - between(made, at + normal / 2))
+        reals.append(between(field.values, at - normal / 2) - between(field.values, at + normal / 2))
+    blur = blur_between(float(np.median(reals[0])), float(np.median(slopes[0])))
+    if blur > 0.3:
+        made = np.asarray(cv2.GaussianBlur(made, (0, 0), blur, borderType=cv2.BORDER_REPLICATE), np.float32)
+    weights = []
+    for side in (1.0, -1.0):
+        at, normal = found.at + side * half, side * found.normal
+        slope = between(made, at - normal / 2) - between(made, at + normal / 2)
+        typical = max(float(np.median(slope)), 0.02)
+        ahead = between(field.values, at) - field.level - between(made, at) + 0.5
+        outward.append(np.clip(ahead / np.maximum(slope, 0.35 * typical), -0.7, 0.7))
+        weights.append(np.clip(slope / typical, 0.0, 1.0))
+    weight = np.minimum(weights[0], weights[1])
+    total = np.maximum(np.bincount(line, weight, len(width)), 1e-9)
+    wider = np.bincount(line, weight * (outward[0] + outward[1]), len(width)) / total
+    shift = (outward[0] - outward[1]) / 2
+    cloud = Cloud(found, found.at + found.normal * shift[:, None], np.maximum(weight, 0.02))
+    return cloud, wider
+
+
+def _made(strokes: _Strokes, shape: tuple[int, ...]) -> NDArray[np.float32]:
+    outline = edges(strokes.curves, 0.03)
+    width = strokes.width
+    bounds = np.searchsorted(outline.line, np.arange(len(width) + 1))
+    bands = []
+    for k in range(len(width)):
+        points = outline.starts[bounds[k] : bounds[k + 1]]
+        if strokes.closed[k] and len(points) >= 3:
+            run: shapely.Geometry = shapely.LinearRing(points)
+        else:
+            run = shapely.LineString(np.concatenate([points, outline.ends[bounds[k + 1] - 1][None]]))
+        cap, join = strokes.caps[k], strokes.joins[k]
+        bands.append(shapely.buffer(run, width[k] / 2, quad_segs=12, cap_style=cap, join_style=join, mitre_limit=4))
+    area = shapely.union_all(np.array(bands))
+    rings = [shapely.get_coordinates(r) for r in shapely.get_rings(shapely.get_parts(shapely.orient_polygons(area)))]
+    starts = np.concatenate([r[:-1] for r in rings])
+    ends = np.concatenate([r[1:] for r in rings])
+    # Shapely runs with the area on its left with y up, on its right as seen on the screen.
+    return coverage(ends, starts, shape[1], shape[0])
