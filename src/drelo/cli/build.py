@@ -15,11 +15,11 @@ from drelo.cli.trace import DEFAULT_MM_PER_PX
 from drelo.core.errors import Refusal
 from drelo.core.form.columns import Design
 from drelo.core.form.relief import Part, relief
-from drelo.core.outline.drawn import Drawn
+from drelo.core.outline.drawn import Drawn, Stroke
 from drelo.core.picture.decode import MAX_BYTES, decode
 from drelo.core.solid.raising import arrange_design, raise_body
 from drelo.core.solid.seal import check_seal
-from drelo.core.trace.ink import InkSettings, trace_ink
+from drelo.core.trace.modes import trace
 from drelo.formats import recipe as recipes
 from drelo.formats.recipe import Art, Recipe, TraceOptions
 from drelo.formats.stl import read_stl, write_stl
@@ -105,10 +105,12 @@ def read_art(path: Path, options: TraceOptions) -> tuple[list[Drawn], list[str]]
     if path.suffix.lower() == ".dxf":
         raise Refusal("DXF art cannot be built yet. Save it as SVG.", "art.file")
     picture = decode(data)
-    level = None if options.level == "auto" else options.level
-    trace = trace_ink(picture, InkSettings(level, options.invert, options.speck, options.smooth, options.area))
+    found = trace(picture, options.to_core())
     scale = options.mm_per_px or picture.mm_per_px or DEFAULT_MM_PER_PX
-    shapes = [Drawn(o.transformed(scale).contours, "#000000", even_odd=True) for o in trace.outlines]
+    if found.lines:
+        lines = [line.transformed(scale) for line in found.lines]
+        return [Drawn((n.contour,), "#000000", stroke=Stroke(n.width, n.cap, n.join)) for n in lines], []
+    shapes = [Drawn(o.transformed(scale).contours, found.fill(i), even_odd=True) for i, o in enumerate(found.outlines)]
     return shapes, []
 
 

@@ -10,7 +10,11 @@ from drelo.cli import files
 from drelo.cli.stages import Stages
 from drelo.core.errors import Refusal
 from drelo.core.picture.decode import MAX_BYTES, decode
-from drelo.core.trace.ink import InkSettings, trace_ink
+from drelo.core.trace.colours import ColourSettings
+from drelo.core.trace.ink import InkSettings
+from drelo.core.trace.modes import Settings, prepare, trace
+from drelo.core.trace.strokes import StrokeSettings
+from drelo.core.trace.trace import Trace
 from drelo.formats.svg import Drawing, write_svg
 
 # Where a picture states no resolution, one pixel is one CSS pixel.
@@ -20,7 +24,13 @@ DEFAULT_MM_PER_PX = 25.4 / 96
 def add_arguments(parser: argparse.ArgumentParser) -> None:
     parser.add_argument("picture", type=Path, metavar="PICTURE")
     parser.add_argument("-o", dest="out", type=Path, required=True, metavar="OUT.svg")
-    parser.add_argument("--mode", choices=["ink"], default="ink", help="dark shapes on light")
+    parser.add_argument(
+        "--mode",
+        choices=["ink", "colours", "strokes"],
+        default="ink",
+        help="dark shapes on light; flat colours that share their edges; the middle lines of a line drawing",
+    )
+    parser.add_argument("--colours", type=int, default=None, metavar="N", help="how many colours, 2 to 24")
     parser.add_argument("--level", type=level, default=None, metavar="auto|0..1", help="how dark counts as ink")
     parser.add_argument("--invert", action="store_true", help="the light parts are the shape")
     parser.add_argument("--speck", type=float, default=None, metavar="A", help="drop what is smaller than A px²")
@@ -44,30 +54,59 @@ def run(args: argparse.Namespace) -> None:
     scale = args.mm_per_px
     if scale is not None and not 0 < scale <= 1000:
         raise Refusal("--mm-per-px must be a number above 0 and up to 1000.", "mm_per_px")
-    settings = InkSettings(args.level, args.invert, args.speck, args.smooth, args.area)
+    settings = settings_of(args)
     data = files.read(args.picture, "The picture", MAX_BYTES)
+    with stages.stage("prepare"):
+        prepare(args.mode)
     with stages.stage("decode"):
         picture = decode(data)
     with stages.stage("trace"):
-        trace = trace_ink(picture, settings)
+        found = trace(picture, settings)
     scale = scale or picture.mm_per_px or DEFAULT_MM_PER_PX
     with stages.stage("write"):
-        outlines = [o.transformed(scale) for o in trace.outlines]
-        files.write(args.out, write_svg([Drawing(outlines)], picture.width * scale, picture.height * scale))
-    contours = [c for o in trace.outlines for c in o.contours]
+        lines = [line.transformed(scale) for line in found.lines]
+        drawings = [] if lines else by_fill(found, scale)
+        files.write(args.out, write_svg(drawings, picture.width * scale, picture.height * scale, lines))
+    contours = [line.contour for line in found.lines] or [c for o in found.outlines for c in o.contours]
     kinds = Counter("line" if line else "cubic" for c in contours for line in c.straight.tolist())
     files.write_report(
         args.report,
         {
             "pixels": [picture.width, picture.height],
             "mm_per_px": scale,
-            "level": trace.level,
-            "speck_px2": trace.speck,
-            "specks_dropped": trace.dropped,
-            "profiles": len(trace.outlines),
-            "holes": len(contours) - len(trace.outlines),
-            "nodes": trace.nodes,
+            "mode": args.mode,
+            "level": found.level,
+            "colours": [
+                {"colour": s.colour, "share": s.share, "background": s.background or s.clear} for s in found.swatches
+            ],
+            "speck_px2": found.speck,
+            "specks_dropped": found.dropped,
+            "profiles": len(found.lines) or len(found.outlines),
+            "holes": 0 if found.lines else len(contours) - len(found.outlines),
+            "nodes": sum(len(c) + (not c.closed) for c in contours),
             "segments": {"line": kinds["line"], "cubic": kinds["cubic"]},
             "seconds": stages.seconds,
         },
     )
+
+
+def settings_of(args: argparse.Namespace) -> Settings:
+    """The mode's settings. Raises Refusal when an option belongs to another mode."""
+    if args.colours is not None and args.mode != "colours":
+        raise Refusal("--colours goes with --mode colours.", "colours")
+    if args.mode == "colours":
+        if args.level is not None or args.invert:
+            raise Refusal("--level and --invert go with the modes ink and strokes.", "level")
+        return ColourSettings(args.colours, speck=args.speck, smooth=args.smooth, area=args.area)
+    if args.mode == "strokes":
+        return StrokeSettings(args.level, args.invert, args.speck, args.smooth, args.area)
+    return InkSettings(args.level, args.invert, args.speck, args.smooth, args.area)
+
+
+def by_fill(found: Trace, scale: float) -> list[Drawing]:
+    """Outlines in mm, a drawing a colour, the one with the largest outline first."""
+    fills = list(dict.fromkeys(found.fill(i) for i in range(len(found.outlines))))
+    return [
+        Drawing([o.transformed(scale) for i, o in enumerate(found.outlines) if found.fill(i) == fill], fill)
+        for fill in fills
+    ]

@@ -10,6 +10,10 @@ from pydantic import BaseModel, ConfigDict, Field, ValidationError
 from drelo.core.errors import Refusal
 from drelo.core.form.base import MAX_MARGIN, MAX_THICKNESS, Base, BaseShape
 from drelo.core.form.relief import MAX_HEIGHT
+from drelo.core.trace.colours import ColourSettings
+from drelo.core.trace.ink import InkSettings
+from drelo.core.trace.modes import Settings
+from drelo.core.trace.strokes import StrokeSettings
 
 MAX_BYTES = 4 * 2**20
 Colour = Annotated[str, Field(pattern=r"^#[0-9a-fA-F]{6}$", description="A colour as #rrggbb.")]
@@ -23,13 +27,23 @@ class _Strict(BaseModel):
 class TraceOptions(_Strict):
     """How a picture is traced; the options of `drelo trace`."""
 
-    mode: Literal["ink"] = "ink"
+    mode: Literal["ink", "colours", "strokes"] = "ink"
+    colours: Annotated[int, Field(ge=2, le=24, description="Mode colours; without it, found.")] | None = None
     level: Annotated[float, Field(ge=0, le=1)] | Literal["auto"] = "auto"
     invert: bool = False
     speck: Annotated[float, Field(ge=0, description="px²; without it, found from the picture.")] | None = None
     smooth: Annotated[float, Field(ge=0, le=1)] = 0.5
     area: tuple[float, float, float, float] | None = Field(None, description="x, y, width, height in px.")
     mm_per_px: Annotated[float, Field(gt=0, le=1000)] | None = None
+
+    def to_core(self) -> Settings:
+        """Settings of the mode."""
+        level = None if self.level == "auto" else self.level
+        if self.mode == "colours":
+            return ColourSettings(self.colours, speck=self.speck, smooth=self.smooth, area=self.area)
+        if self.mode == "strokes":
+            return StrokeSettings(level, self.invert, self.speck, self.smooth, self.area)
+        return InkSettings(level, self.invert, self.speck, self.smooth, self.area)
 
 
 class Art(_Strict):

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from xml.sax.saxutils import quoteattr
 
 from drelo.core.outline.outline import Outline
+from drelo.core.trace.trace import Line
 
 
 @dataclass(frozen=True)
@@ -22,20 +23,32 @@ class Drawing:
     name: str = ""
 
 
-def write_svg(drawings: Iterable[Drawing], width: float, height: float) -> bytes:
-    """An SVG whose user unit is 1 mm: a filled path a connected shape, holes by the even-odd rule."""
-    lines = [
+_CAPS = {"flat": "butt", "round": "round", "square": "square"}
+_JOINS = {"mitre": "miter", "round": "round", "bevel": "bevel"}
+
+
+def write_svg(drawings: Iterable[Drawing], width: float, height: float, lines: Iterable[Line] = ()) -> bytes:
+    """An SVG whose user unit is 1 mm: a filled path a connected shape, holes by the even-odd rule.
+
+    lines: middle lines in mm, written unfilled with their widths.
+    """
+    written = [
         '<?xml version="1.0" encoding="UTF-8"?>',
         f'<svg xmlns="http://www.w3.org/2000/svg" version="1.1" width="{width:.6g}mm" height="{height:.6g}mm" '
         f'viewBox="0 0 {width:.6g} {height:.6g}">',
     ]
     for drawing in drawings:
         label = f" id={quoteattr(drawing.name)}" if drawing.name else ""
-        lines.append(f'<g{label} fill={quoteattr(drawing.fill)} fill-rule="evenodd">')
-        lines += [
+        written.append(f'<g{label} fill={quoteattr(drawing.fill)} fill-rule="evenodd">')
+        written += [
             f'<path fill={quoteattr(drawing.fill)} fill-rule="evenodd" d="{outline.path_data()}"/>'
             for outline in drawing.outlines
         ]
-        lines.append("</g>")
-    lines.append("</svg>")
-    return ("\n".join(lines) + "\n").encode()
+        written.append("</g>")
+    written += [
+        f'<path fill="none" stroke="#000000" stroke-width="{line.width:.4f}" '
+        f'stroke-linecap="{_CAPS[line.cap]}" stroke-linejoin="{_JOINS[line.join]}" d="{line.contour.path_data()}"/>'
+        for line in lines
+    ]
+    written.append("</svg>")
+    return ("\n".join(written) + "\n").encode()

@@ -7,17 +7,15 @@ from collections import OrderedDict
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 
-import numpy as np
-
 from drelo.core.errors import Refusal
-from drelo.core.picture.decode import Picture, decode
+from drelo.core.picture.decode import decode
 from drelo.core.picture.show import shown
 from drelo.core.piece.document import Document, Source
 from drelo.core.piece.edits import PutPicture, apply
 from drelo.core.piece.evaluate import Evaluation, Flat
 from drelo.core.piece.memo import Memo
 from drelo.core.solid.seal import check_seal
-from drelo.core.trace.ink import InkSettings, trace_ink
+from drelo.core.trace.modes import MODES, prepare
 from drelo.formats.glb import write_glb
 from drelo.formats.stl import read_stl, write_stl
 from drelo.formats.threemf import Body, read_3mf, write_3mf
@@ -60,9 +58,8 @@ def warm() -> None:
     import lib3mf
 
     lib3mf.get_wrapper()
-    rgb = np.full((64, 64, 3), 255, np.uint8)
-    rgb[20:44, 16:48] = 0
-    trace_ink(Picture(rgb, None, None, "image/png"), InkSettings())
+    for mode in MODES:
+        prepare(mode)
 
 
 def _evaluation(checkpoint: Checkpoint, assets: Mapping[str, bytes]) -> Evaluation:

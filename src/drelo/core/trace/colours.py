@@ -98,7 +98,7 @@ def trace_colours(picture: Picture, settings: ColourSettings) -> Trace:
         raise Refusal("Nothing but background is left. Take more colours or allow smaller specks.", "colours")
     share = np.bincount(labels.ravel(), minlength=len(palette)) / labels.size
     swatches = tuple(
-        Swatch(palette.hexes[k], float(share[k]), k == background, palette.rgba[k, 3] == 0)
+        Swatch(palette.hexes[k], float(share[k]), bool(k == background), bool(palette.rgba[k, 3] == 0))
         for k in sorted(set(groups.tolist()), key=lambda k: -share[k])
     )
     return Trace(outlines, fills=fills, swatches=swatches, speck=speck, dropped=dropped)

@@ -24,6 +24,8 @@ SHARPEN_UP_TO = 12_000
 WORSE = 1.0
 # Share of the tolerance that curves may miss by, root mean square, for the sake of fewer nodes.
 MERGE_SHARE = 0.2
+# Scale at which corners of exact lines are looked for.
+EXACT_SCALE = 0.5
 # Slope over one pixel across the edge of a clean antialiased picture.
 PLAIN_SLOPE = 0.78
 # Corners are looked for at a scale that grows with the blur from here, px.
@@ -57,6 +59,15 @@ def fitted(lines: ClosedLines, scene: Scene, care: Care, offset: tuple[float, fl
     if len(samples.points) <= SHARPEN_UP_TO:
         curves = _sharpened(curves, len(lines), scene, care, scale)
     return contours(curves, len(lines), offset)
+
+
+def through(lines: ClosedLines, tolerance: float) -> list[Contour]:
+    """Contours through exact closed lines, such as the edges of widened strokes, within about `tolerance` px."""
+    samples = sample(lines)
+    curves, cloud, _ = segment(samples, find_corners(samples, EXACT_SCALE), EXACT_SCALE, tolerance)
+    curves = joined(settle(curves, cloud, 2))
+    curves = joined(merged(curves, cloud, MERGE_SHARE * tolerance))
+    return contours(curves, len(lines), (0.0, 0.0))
 
 
 def contours(curves: Curves, count: int, offset: tuple[float, float]) -> list[Contour]:

@@ -7,7 +7,7 @@ from collections.abc import Sequence
 import numpy as np
 import shapely
 
-from drelo.core.outline.contour import Contour, Points
+from drelo.core.outline.contour import Contour
 from drelo.core.outline.outline import Outline
 
 # Chord tolerance (px) of the rings that decide what lies inside what.
@@ -19,15 +19,17 @@ def nested(contours: Sequence[Contour]) -> tuple[Outline, ...]:
 
     Contours run with their area on the left as seen on the screen (y down), so that holes run the other way.
     """
-    areas = np.array([-c.area for c in contours])
+    rings = [c.flattened(ROUGH) if len(c) > 2 else c.flattened(ROUGH / 20) for c in contours]
+    # What runs there and back on one line covers nothing.
+    areas = np.array([-c.area if len(r) > 2 else 0.0 for c, r in zip(contours, rings, strict=True)])
     outer, holes = np.flatnonzero(areas > 0), np.flatnonzero(areas < 0)
     inside: dict[int, list[int]] = {int(o): [] for o in outer}
     if len(holes) and len(outer):
-        shapes = np.array([shapely.Polygon(_ring(contours[int(o)])) for o in outer])
+        shapes = np.array([shapely.Polygon(rings[o]) for o in outer])
         shapely.prepare(shapes)
         tree = shapely.STRtree(shapes)
         # The middle of a segment lies clear of the nodes in which areas may touch.
-        probe = shapely.points(np.array([_ring(contours[int(h)])[:2].mean(axis=0) for h in holes]))
+        probe = shapely.points(np.array([rings[h][:2].mean(axis=0) for h in holes]))
         hole, holder = tree.query(probe, predicate="intersects")
         owner: dict[int, int] = {}
         for h, o in zip(hole.tolist(), outer[holder].tolist(), strict=True):
@@ -38,8 +40,3 @@ def nested(contours: Sequence[Contour]) -> tuple[Outline, ...]:
             inside[o].append(int(holes[h]))
     order = sorted(inside, key=lambda o: -areas[o])
     return tuple(Outline(contours[o], tuple(contours[h] for h in inside[o])) for o in order)
-
-
-def _ring(contour: Contour) -> Points:
-    points = contour.flattened(ROUGH)
-    return points if len(points) >= 3 else contour.flattened(ROUGH / 50)

@@ -261,7 +261,7 @@ def _crossings(runs: list[Run], joints: Array, radius: NDArray[np.float32]) -> t
         if overlap or _length(run) < ONE_JOINT * reach + 1:
             short.append(i)
             group[group == group[run.end]] = group[run.start]
-    middle = np.array([joints[group == group[j]].mean(axis=0) for j in range(len(joints))])
+    middle = np.array([joints[group == group[j]].mean(axis=0) for j in range(len(joints))]).reshape(-1, 2)
     kept = []
     for i, run in enumerate(runs):
         if i in short or _is_knot(run, group, joints, radius):

@@ -12,14 +12,17 @@ from numpy.typing import NDArray
 
 from drelo.core.errors import Refusal
 from drelo.core.outline.drawn import Cap, Join
+from drelo.core.outline.outline import Outline
 from drelo.core.picture.decode import Picture
 from drelo.core.picture.field import InkField, ink_field
 from drelo.core.trace.area import Area, check_area, cut
 from drelo.core.trace.corners import find_corners
 from drelo.core.trace.coverage import between, coverage
 from drelo.core.trace.curves import Cloud, Curves, Flags, edges, probes
-from drelo.core.trace.fit import Care, contours, opened
+from drelo.core.trace.fit import Care, contours, opened, through
+from drelo.core.trace.level_lines import ClosedLines
 from drelo.core.trace.merge import merged
+from drelo.core.trace.nesting import nested
 from drelo.core.trace.refine import joined, settle, turns
 from drelo.core.trace.samples import sample
 from drelo.core.trace.scene import blur_between
@@ -122,10 +125,24 @@ def trace_strokes(picture: Picture, settings: StrokeSettings) -> Trace:
     tolerance = float(np.interp(settings.smooth, *TOLERANCES)) * (1 + min(field.noise / 20, 0.6))
     care = Care(0.75 + min(field.noise / 40, 0.8), tolerance / min(scale, 2.0))
     strokes = _refined(_first(paths, small, care).enlarged(scale), paths, field, tolerance)
+    if settings.width is not None:
+        strokes = replace(strokes, width=np.full(len(paths), settings.width))
     drawn = contours(strokes.curves, len(paths), (left, top))
-    widths = strokes.width if settings.width is None else np.full(len(paths), settings.width)
-    lines = zip(drawn, widths.tolist(), strokes.caps, strokes.joins, strict=True)
-    return Trace((), level=field.darkness, speck=speck, dropped=dropped, lines=tuple(Line(*line) for line in lines))
+    lines = zip(drawn, strokes.width.tolist(), strokes.caps, strokes.joins, strict=True)
+    return Trace(
+        _outlines(strokes, tolerance, (left, top)),
+        level=field.darkness,
+        speck=speck,
+        dropped=dropped,
+        lines=tuple(Line(*line) for line in lines),
+    )
+
+
+def _outlines(strokes: _Strokes, tolerance: float, offset: tuple[float, float]) -> tuple[Outline, ...]:
+    """What the strokes cover, as closed outlines."""
+    starts, _, bounds = _covered(strokes)
+    fitted = through(ClosedLines(starts, bounds), tolerance / 2)
+    return nested([c.transformed(1.0, *offset) for c in fitted])
 
 
 @dataclass(frozen=True, eq=False)
@@ -484,6 +501,12 @@ def _observed(strokes: _Strokes, field: InkField) -> tuple[Cloud, Array]:
 
 
 def _made(strokes: _Strokes, shape: tuple[int, ...]) -> NDArray[np.float32]:
+    starts, ends, _ = _covered(strokes)
+    return coverage(starts, ends, shape[1], shape[0])
+
+
+def _covered(strokes: _Strokes) -> tuple[Array, Array, NDArray[np.int64]]:
+    """Edges (starts and ends, each (n, 2)) round what the strokes cover, ring by ring, and where each ring begins."""
     outline = edges(strokes.curves, 0.03)
     width = strokes.width
     bounds = np.searchsorted(outline.line, np.arange(len(width) + 1))
@@ -498,7 +521,7 @@ def _made(strokes: _Strokes, shape: tuple[int, ...]) -> NDArray[np.float32]:
         bands.append(shapely.buffer(run, width[k] / 2, quad_segs=12, cap_style=cap, join_style=join, mitre_limit=4))
     area = shapely.union_all(np.array(bands))
     rings = [shapely.get_coordinates(r) for r in shapely.get_rings(shapely.get_parts(shapely.orient_polygons(area)))]
-    starts = np.concatenate([r[:-1] for r in rings])
-    ends = np.concatenate([r[1:] for r in rings])
-    # Shapely runs with the area on its left with y up, on its right as seen on the screen.
-    return coverage(ends, starts, shape[1], shape[0])
+    # Shapely runs with the area on its left with y up, which is its right as seen on the screen.
+    turned = [ring[::-1] for ring in rings]
+    bounds_of = np.concatenate([[0], np.cumsum([len(r) - 1 for r in turned])])
+    return np.concatenate([r[:-1] for r in turned]), np.concatenate([r[1:] for r in turned]), bounds_of

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 from drelo.core.outline.contour import Contour
 from drelo.core.outline.drawn import Cap, Join
@@ -29,6 +29,10 @@ class Line:
     width: float
     cap: Cap = "round"
     join: Join = "round"
+
+    def transformed(self, scale: float) -> Line:
+        """In another unit."""
+        return replace(self, contour=self.contour.transformed(scale), width=self.width * scale)
 
 
 @dataclass(frozen=True, eq=False)

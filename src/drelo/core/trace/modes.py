@@ -1,0 +1,37 @@
+"""The three ways to trace a picture, behind one door."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+import numpy as np
+
+from drelo.core.picture.decode import Picture
+from drelo.core.trace.colours import ColourSettings, trace_colours
+from drelo.core.trace.ink import InkSettings, trace_ink
+from drelo.core.trace.strokes import StrokeSettings, trace_strokes
+from drelo.core.trace.trace import Trace
+
+Mode = Literal["ink", "colours", "strokes"]
+MODES: tuple[Mode, ...] = ("ink", "colours", "strokes")
+Settings = InkSettings | ColourSettings | StrokeSettings
+
+
+def trace(picture: Picture, settings: Settings) -> Trace:
+    """Traces a picture in the mode of the settings. Raises Refusal as each mode does."""
+    match settings:
+        case InkSettings():
+            return trace_ink(picture, settings)
+        case ColourSettings():
+            return trace_colours(picture, settings)
+        case StrokeSettings():
+            return trace_strokes(picture, settings)
+
+
+def prepare(mode: Mode) -> None:
+    """Loads, or compiles at the very first time, what a trace in this mode needs."""
+    rgb = np.full((48, 64, 3), 255, np.uint8)
+    rgb[12:30, 10:40] = (20, 60, 140)
+    rgb[20:36, 30:54] = (200, 60, 40)
+    settings: dict[Mode, Settings] = {"ink": InkSettings(), "colours": ColourSettings(), "strokes": StrokeSettings()}
+    trace(Picture(rgb, None, None, "image/png"), settings[mode])
