@@ -1,52 +1,155 @@
-"""Scores traces against known outlines: python -m benchmarks.tracing [CONDITION …] [--sides 300,1000]"""
+"""Scores traces against known outlines: python -m benchmarks.tracing [ink|colours|strokes …] [--sides 300,1000]"""
 
 from __future__ import annotations
 
 import argparse
+from collections.abc import Sequence
 
+import cv2
 import numpy as np
+from skimage.measure import find_contours
 
-from benchmarks.tracing.measure import Score, score
-from benchmarks.tracing.render import CONDITIONS, coverage
+from benchmarks.tracing import layers, linework, render
+from benchmarks.tracing.measure import LayerScore, LineScore, Score, score, score_layers, score_lines
 from benchmarks.tracing.truth import truths
-from drelo.core.picture.decode import decode
+from drelo.core.outline.contour import Contour, polygon
+from drelo.core.outline.outline import Outline
+from drelo.core.picture.decode import Picture, decode
+from drelo.core.trace.colours import ColourSettings, trace_colours
 from drelo.core.trace.ink import InkSettings, trace_ink
+from drelo.core.trace.nesting import nested
+from drelo.core.trace.strokes import StrokeSettings, trace_strokes
 
 SIDES = (150, 300, 600, 1000, 2500)
 
 
-def line(name: str, scores: list[Score]) -> str:
-    means = [s.mean for s in scores]
-    corners = sum(s.corners for s in scores)
-    return (
-        f"{name:28} mean {np.mean(means):.3f} (worst {max(means):.3f})  99% {np.mean([s.most for s in scores]):.3f} "
-        f"(worst {max(s.most for s in scores):.3f})  nodes {np.mean([s.nodes for s in scores]):.2f} × "
-        f"(worst {max(s.nodes for s in scores):.2f})  corners {sum(s.found for s in scores) / max(corners, 1):.1%} "
-        f"false {np.mean([s.false for s in scores]):.1f} (most {max(s.false for s in scores)})  "
-        f"topology {sum(s.topology for s in scores)}/{len(scores)}"
-    )
-
-
-def main() -> None:
-    parser = argparse.ArgumentParser()
-    parser.add_argument("conditions", nargs="*", default=list(CONDITIONS))
-    parser.add_argument("--sides", default=",".join(map(str, SIDES)))
-    parser.add_argument("--each", action="store_true", help="a line for every picture")
-    args = parser.parse_args()
-    sides = [int(s) for s in args.sides.split(",")]
+def ink(sides: Sequence[int]) -> list[str]:
     table: dict[tuple[str, int], list[Score]] = {}
     for side in sides:
         for truth in truths():
             outlines, width, height = truth.fitted(side)
-            cover = coverage(outlines, width, height)
-            for condition in args.conditions:
-                picture = decode(CONDITIONS[condition](cover))
-                result = score(trace_ink(picture, InkSettings()).outlines, outlines)
-                table.setdefault((condition, side), []).append(result)
-                if args.each:
-                    print(line(f"{condition} {side} {truth.name}", [result]))
-    for (condition, side), scores in sorted(table.items(), key=lambda item: args.conditions.index(item[0][0])):
-        print(line(f"{condition} {side}", scores))
+            cover = render.coverage(outlines, width, height)
+            for condition, spoil in render.CONDITIONS.items():
+                picture = decode(spoil(cover))
+                table.setdefault((condition, side), []).append(
+                    score(trace_ink(picture, InkSettings()).outlines, outlines)
+                )
+                if condition == "clean":
+                    for name, plain in (("Otsu + findContours", otsu(picture)), ("bare find_contours", bare(picture))):
+                        table.setdefault((name, side), []).append(score(plain, outlines))
+    order = [*render.CONDITIONS, "bare find_contours", "Otsu + findContours"]
+    return [ink_row(c, s, table[c, s]) for c in order for s in sides]
+
+
+def ink_row(condition: str, side: int, scores: list[Score]) -> str:
+    corners = sum(s.corners for s in scores)
+    return row(
+        condition,
+        str(side),
+        f"{np.mean([s.mean for s in scores]):.3f}",
+        f"{np.mean([s.most for s in scores]):.3f}",
+        f"{np.mean([s.nodes for s in scores]):.2f}",
+        f"{sum(s.found for s in scores) / max(corners, 1):.0%}",
+        f"{np.mean([s.false for s in scores]):.1f}",
+        f"{sum(s.topology for s in scores)} of {len(scores)}",
+    )
+
+
+def otsu(picture: Picture) -> tuple[Outline, ...]:
+    """The plain assembly: one threshold, pixel contours, no curves."""
+    grey = cv2.cvtColor(picture.rgb, cv2.COLOR_RGB2GRAY)
+    _, mask = cv2.threshold(grey, 0, 255, cv2.THRESH_BINARY_INV | cv2.THRESH_OTSU)
+    found, _ = cv2.findContours(mask, cv2.RETR_CCOMP, cv2.CHAIN_APPROX_NONE)
+    return _outlines([c[:, 0].astype(float) + 0.5 for c in found])
+
+
+def bare(picture: Picture) -> tuple[Outline, ...]:
+    """Bare level lines."""
+    grey = cv2.cvtColor(picture.rgb, cv2.COLOR_RGB2GRAY) / 255.0
+    return _outlines([c[:-1, ::-1] - 0.5 for c in find_contours(np.pad(grey, 1, constant_values=1), 0.5)])
+
+
+def _outlines(rings: list[np.ndarray]) -> tuple[Outline, ...]:
+    contours: list[Contour] = [polygon(r) for r in rings if len(r) > 3]
+    # Outer contours are told from holes by how many others hold them.
+    boxes = np.array([c.bounds for c in contours])
+    depth = [
+        sum(b[0] < x.bounds[0] and b[1] < x.bounds[1] and b[2] > x.bounds[2] and b[3] > x.bounds[3] for b in boxes)
+        for x in contours
+    ]
+    turned = [c if (c.area < 0) == (d % 2 == 0) else c.reversed() for c, d in zip(contours, depth, strict=True)]
+    return nested(turned)
+
+
+def colours(sides: Sequence[int]) -> list[str]:
+    rows = []
+    for condition, spoil in layers.CONDITIONS.items():
+        for side in sides:
+            scores: list[LayerScore] = []
+            for art in layers.all_layers():
+                placed, width, height = art.fitted(side)
+                picture = decode(spoil(placed.pixels(width, height)))
+                scores.append(score_layers(trace_colours(picture, ColourSettings()), placed.visible()))
+            rows.append(
+                row(
+                    condition,
+                    str(side),
+                    f"{np.mean([s.mean for s in scores]):.3f}",
+                    f"{np.mean([s.most for s in scores]):.3f}",
+                    f"{max(s.colour for s in scores):.0f}",
+                    f"{sum(s.shapes for s in scores)} of {len(scores)}",
+                    f"{max(s.overlap for s in scores):.1e}",
+                    f"{max(s.gap for s in scores):.1e}",
+                )
+            )
+    return rows
+
+
+def strokes(sides: Sequence[int]) -> list[str]:
+    rows = []
+    for condition in ("clean", "jpeg", "noise", "1-bit"):
+        for side in sides:
+            scores: list[LineScore] = []
+            for art in linework.all_linework():
+                placed, width, height = art.fitted(side)
+                picture = decode(render.CONDITIONS[condition](placed.cover(width, height)))
+                scores.append(score_lines(trace_strokes(picture, StrokeSettings()).lines, placed.lines))
+            rows.append(
+                row(
+                    condition,
+                    str(side),
+                    f"{np.mean([s.mean for s in scores]):.3f}",
+                    f"{np.mean([s.most for s in scores]):.3f}",
+                    f"{np.mean([s.width for s in scores]):.3f}",
+                    f"{np.mean([s.nodes for s in scores]):.2f}",
+                )
+            )
+    return rows
+
+
+def row(*cells: str) -> str:
+    return "| " + " | ".join(cells) + " |"
+
+
+HEADS = {
+    "ink": ("picture", "px", "mean px", "99 % px", "nodes ×", "corners", "false corners", "topology"),
+    "colours": ("picture", "px", "mean px", "99 % px", "colour off", "shapes", "overlap px²", "gap px²"),
+    "strokes": ("picture", "px", "mean px", "99 % px", "width off px", "nodes ×"),
+}
+TABLES = {"ink": ink, "colours": colours, "strokes": strokes}
+
+
+def main() -> None:
+    parser = argparse.ArgumentParser()
+    parser.add_argument("modes", nargs="*", default=list(TABLES))
+    parser.add_argument("--sides", default=",".join(map(str, SIDES)))
+    args = parser.parse_args()
+    sides = [int(s) for s in args.sides.split(",")]
+    for mode in args.modes:
+        print(f"\n{mode}\n\n{row(*HEADS[mode])}\n{row(*['---'] * len(HEADS[mode]))}")
+        # Colours and lines are not read from pictures as large as silhouettes.
+        few = sides if mode == "ink" else [s for s in sides if s <= 1000]
+        print("\n".join(TABLES[mode](few)), flush=True)
 
 
 if __name__ == "__main__":

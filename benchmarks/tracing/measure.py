@@ -6,11 +6,13 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
+import shapely
 from numpy.typing import NDArray
 from scipy.spatial import KDTree
 
-from drelo.core.outline.contour import Contour
+from drelo.core.outline.contour import Contour, polygon
 from drelo.core.outline.outline import Outline
+from drelo.core.trace.trace import Line, Trace
 
 # Spacing (px) of the points at which distances are taken.
 STEP = 0.25
@@ -18,6 +20,8 @@ STEP = 0.25
 CORNER = 0.5
 CORNER_REACH = 0.75
 FALSE_REACH = 1.5
+# Gaps between neighbours are looked for up to twice this width, px.
+CLOSE = 0.02
 
 
 @dataclass(frozen=True)
@@ -120,3 +124,79 @@ def score(traced: Sequence[Outline], truth: Sequence[Outline]) -> Score:
         false=false,
         topology=shape == (len(truth), sum(len(o.holes) for o in truth)),
     )
+
+
+@dataclass(frozen=True)
+class LayerScore:
+    """Distances in px, both ways pooled. colour: largest error of a channel, of 255. nodes: each shared arc once.
+
+    shapes: connected areas and holes as in the truth. overlap, gap: px² between neighbours.
+    """
+
+    mean: float
+    most: float
+    colour: float
+    shapes: bool
+    overlap: float
+    gap: float
+
+
+def score_layers(traced: Trace, truth: Sequence[tuple[tuple[int, int, int], shapely.Geometry]]) -> LayerScore:
+    ours = [c for o in traced.outlines for c in o.contours]
+    rings = [r for _, g in truth for part in shapely.get_parts(g) for r in shapely.get_rings(part)]
+    theirs = [polygon(shapely.get_coordinates(r)[:-1]) for r in rings]
+    off = np.concatenate([distances(ours, theirs), distances(theirs, ours)])
+    colours = np.array([[int(f[k : k + 2], 16) for k in (1, 3, 5)] for f in traced.fills], float)
+    wanted = np.array([c for c, _ in truth], float)
+    errors = np.abs(colours[:, None] - wanted[None]).max(axis=2)
+    parts = [p for _, g in truth for p in shapely.get_parts(g) if p.area > 4]
+    holes = sum(len(p.interiors) for p in parts)
+    areas = np.array([o.flattened(0.002) for o in traced.outlines])
+    union = shapely.union_all(areas)
+    closed = shapely.buffer(shapely.buffer(union, CLOSE), -CLOSE)
+    return LayerScore(
+        mean=float(off.mean()),
+        most=float(np.quantile(off, 0.99)),
+        colour=float(errors.min(axis=1).max()),
+        shapes=(len(traced.outlines), sum(len(o.holes) for o in traced.outlines)) == (len(parts), holes),
+        overlap=float(shapely.area(areas).sum() - union.area),
+        gap=float(shapely.difference(closed, union).area),
+    )
+
+
+@dataclass(frozen=True)
+class LineScore:
+    """Distances of middle lines and errors of width in px; nodes: share of the truth's."""
+
+    mean: float
+    most: float
+    width: float
+    nodes: float
+
+
+def score_lines(traced: Sequence[Line], truth: Sequence[tuple[Contour, float]]) -> LineScore:
+    ours = [_along(line.contour) for line in traced]
+    theirs = [_along(c) for c, _ in truth]
+    own, true = np.concatenate(ours), np.concatenate(theirs)
+    widths = np.repeat([line.width for line in traced], [len(p) for p in ours])
+    true_widths = np.repeat([w for _, w in truth], [len(p) for p in theirs])
+    there, nearest = KDTree(true).query(own)
+    back, _ = KDTree(own).query(true)
+    off = np.concatenate([there, back])
+    count = sum(len(line.contour) + (not line.contour.closed) for line in traced)
+    return LineScore(
+        mean=float(off.mean()),
+        most=float(np.quantile(off, 0.99)),
+        width=float(np.abs(widths - true_widths[nearest]).mean()),
+        nodes=count / sum(len(c) + (not c.closed) for c, _ in truth),
+    )
+
+
+def _along(contour: Contour) -> NDArray[np.float64]:
+    """Dense points along a contour, open or closed, shape (n, 2)."""
+    points = contour.flattened(0.005)
+    if contour.closed:
+        points = np.vstack([points, points[:1]])
+    along = np.concatenate([[0], np.cumsum(np.linalg.norm(np.diff(points, axis=0), axis=1))])
+    at = np.linspace(0, along[-1], max(8, int(along[-1] / 0.05)))
+    return np.stack([np.interp(at, along, points[:, k]) for k in range(2)], axis=1)

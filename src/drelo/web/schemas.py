@@ -147,6 +147,7 @@ class RegionOut(Wire):
     box: tuple[float, float, float, float]
     height: RegionHeight
     filament: str
+    colour: str | None
     decided_height: bool
     decided_filament: bool
     mark: Mark
@@ -157,6 +158,15 @@ class UnderlayOut(Wire):
     y: float
     width: float
     height: float
+
+
+class SwatchOut(Wire):
+    """A colour of the picture: #rrggbb, its share of the area, whether it is no shape, whether it is see-through."""
+
+    colour: str
+    share: float
+    background: bool
+    clear: bool
 
 
 class FlatOut(Wire):
@@ -175,6 +185,10 @@ class FlatOut(Wire):
     nodes: int
     total_height: float
     remarks: list[str]
+    swatches: list[SwatchOut]
+    tones: list[float]
+    lost_path: str
+    stroke_width: float | None
 
     @classmethod
     def of(cls, flat: Flat) -> FlatOut:
@@ -194,6 +208,10 @@ class FlatOut(Wire):
             nodes=flat.nodes,
             total_height=flat.total_height,
             remarks=list(flat.remarks),
+            swatches=[SwatchOut(**vars(s)) for s in flat.swatches],
+            tones=list(flat.tones),
+            lost_path=flat.lost_path,
+            stroke_width=flat.stroke_width,
         )
 
 

@@ -14,6 +14,8 @@ from drelo.core.picture.light import uneven_light
 
 # Less contrast than this share of full black to white is an empty picture.
 MIN_CONTRAST = 0.06
+# Steps in which a picture's tones are shown.
+TONES = 64
 # Sample of pixels from which the noise is estimated.
 NOISE_SAMPLE = 100_000
 # Noise below this (of 255) is left alone; above, the field is calmed by a small Gaussian.
@@ -140,6 +142,15 @@ def _is_hard(histogram: NDArray[np.float64], paper: float, ink: float) -> bool:
         min(histogram[: round(paper + span / 2)].sum(), histogram[round(paper + span / 2) :].sum())
     )
     return bool(between < SOFT_EDGE_SHARE * edge_pixels)
+
+
+def tones(picture: Picture) -> tuple[float, ...]:
+    """How much of a picture is of each darkness (or opacity), from none to full in TONES steps; the fullest is 1."""
+    dark = ~_grey(picture.rgb) if picture.alpha is None else picture.alpha
+    counts = _histogram(dark).reshape(TONES, -1).sum(axis=1)
+    # Paper is most of most pictures: the square root lets the rest be seen.
+    share = np.sqrt(counts / max(counts.max(), 1.0))
+    return tuple(round(float(v), 3) for v in share)
 
 
 def noise_of(picture: Picture) -> float:

@@ -65,6 +65,12 @@ def mixing(picture: Picture) -> NDArray[np.float32]:
     return result
 
 
+def colour_distance(one: str, other: str) -> float:
+    """How different two colours (#rrggbb) look, CIELAB units."""
+    lab = _lab(palette_of([one, other], False).rgba[:, :3].astype(np.float32))
+    return float(np.linalg.norm(lab[0] - lab[1]))
+
+
 def palette_of(colours: list[str], clear: bool) -> Palette:
     """A palette of given colours (#rrggbb), and the see-through one when asked; shares are not known.
 

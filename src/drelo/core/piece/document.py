@@ -8,7 +8,11 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from drelo.core.form.base import MAX_MARGIN, MAX_THICKNESS, BaseShape
 from drelo.core.form.relief import MAX_HEIGHT
+from drelo.core.picture.palette import MAX_COLOURS, MIN_COLOURS
+from drelo.core.trace.colours import ColourSettings
 from drelo.core.trace.ink import InkSettings
+from drelo.core.trace.modes import Mode, Settings
+from drelo.core.trace.strokes import StrokeSettings
 
 MAX_SIZE = 2000.0
 MAX_FILAMENTS = 16
@@ -18,6 +22,8 @@ Identifier = Annotated[str, Field(pattern=r"^[A-Za-z0-9_-]{1,40}$")]
 Name = Annotated[str, Field(max_length=120)]
 RegionHeight = Annotated[float, Field(ge=-MAX_HEIGHT, le=MAX_HEIGHT, allow_inf_nan=False)] | Literal["through"]
 Point = tuple[float, float]
+Group = Annotated[tuple[Colour, ...], Field(min_length=1, max_length=MAX_COLOURS)]
+Palette = Annotated[tuple[Group, ...], Field(min_length=MIN_COLOURS, max_length=MAX_COLOURS)]
 Box = tuple[float, float, float, float]
 
 
@@ -36,15 +42,29 @@ class Source(Frozen):
 
 
 class TraceSettings(Frozen):
-    """Mode ink. level 0..1 and speck px² are found when left out."""
+    """How the picture is traced. level 0..1, speck px² and colours are found when left out; width in px.
 
+    What belongs to another mode waits until that mode is chosen again.
+    """
+
+    mode: Mode = "ink"
     level: Annotated[float, Field(ge=0, le=1)] | None = None
     invert: bool = False
     speck: Annotated[float, Field(ge=0, le=1e9)] | None = None
     smooth: Annotated[float, Field(ge=0, le=1)] = 0.5
+    keen: Annotated[float, Field(ge=0, le=1)] = 0.5
+    silhouette: bool = False
+    colours: Annotated[int, Field(ge=MIN_COLOURS, le=MAX_COLOURS)] | None = None
+    palette: Palette | None = None
+    background: Colour | Literal["none"] | None = None
+    width: Annotated[float, Field(gt=0, le=1e4)] | None = None
 
-    def to_core(self) -> InkSettings:
-        return InkSettings(self.level, self.invert, self.speck, self.smooth)
+    def to_core(self) -> Settings:
+        if self.mode == "colours":
+            return ColourSettings(self.colours, self.palette, self.background, self.speck, self.smooth, keen=self.keen)
+        if self.mode == "strokes":
+            return StrokeSettings(self.level, self.invert, self.speck, self.smooth, width=self.width, keen=self.keen)
+        return InkSettings(self.level, self.invert, self.speck, self.smooth, keen=self.keen, silhouette=self.silhouette)
 
 
 class Size(Frozen):

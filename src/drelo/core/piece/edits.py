@@ -8,6 +8,7 @@ from pydantic import Field, TypeAdapter, ValidationError
 
 from drelo.core.errors import Refusal
 from drelo.core.form.base import MAX_MARGIN, MAX_THICKNESS, BaseShape
+from drelo.core.picture.palette import MAX_COLOURS, MIN_COLOURS
 from drelo.core.piece.document import (
     BasePlate,
     Colour,
@@ -17,12 +18,14 @@ from drelo.core.piece.document import (
     Identifier,
     Mark,
     Name,
+    Palette,
     RegionChoice,
     RegionHeight,
     Size,
     Source,
     TraceSettings,
 )
+from drelo.core.trace.modes import Mode
 
 MAX_PICKED = 5000
 T = TypeVar("T", bound=Frozen)
@@ -40,9 +43,16 @@ class SetTrace(Frozen):
 
     do: Literal["set-trace"] = "set-trace"
     level: Annotated[float, Field(ge=0, le=1)] | None = None
+    mode: Mode | None = None
     invert: bool | None = None
     speck: Annotated[float, Field(ge=0, le=1e9)] | None = None
     smooth: Annotated[float, Field(ge=0, le=1)] | None = None
+    keen: Annotated[float, Field(ge=0, le=1)] | None = None
+    silhouette: bool | None = None
+    colours: Annotated[int, Field(ge=MIN_COLOURS, le=MAX_COLOURS)] | None = None
+    palette: Palette | None = None
+    background: Colour | Literal["none"] | None = None
+    width: Annotated[float, Field(gt=0, le=1e4)] | None = None
 
 
 class SetSize(Frozen):

@@ -21,6 +21,8 @@ from drelo.core.form.columns import Design
 from drelo.core.form.relief import Height, Part, relief
 from drelo.core.outline.outline import Outline, bounds
 from drelo.core.picture.decode import Picture, decode
+from drelo.core.picture.field import tones
+from drelo.core.picture.palette import colour_distance
 from drelo.core.piece.document import Document, RegionChoice
 from drelo.core.piece.memo import Memo
 from drelo.core.region.arrangement import Arrangement
@@ -28,8 +30,8 @@ from drelo.core.region.identity import Footprint, footprint, recognise
 from drelo.core.solid.mesh import Mesh
 from drelo.core.solid.raising import arrange_design, raise_body
 from drelo.core.solid.surface import Surface, plan, surface
-from drelo.core.trace.ink import trace_ink
-from drelo.core.trace.trace import Trace
+from drelo.core.trace.modes import trace as trace_picture
+from drelo.core.trace.trace import Swatch, Trace
 
 # Chord tolerances, mm: for the screen, and for files by the name of their fineness.
 SCREEN = 0.02
@@ -45,7 +47,8 @@ class FlatRegion:
     """One region of the flat view.
 
     path: SVG path data in mm on the sheet: x right, y down, the art's box starts at 0, 0.
-    height: mm above the base's top, or "through". decided: the maker chose it for this region.
+    height: mm above the base's top, or "through". colour: #rrggbb in the picture, in mode colours.
+    decided: the maker chose it for this region.
     mark: how the region is recognised again, px of the picture.
     """
 
@@ -57,6 +60,7 @@ class FlatRegion:
     box: tuple[float, float, float, float]
     height: Height
     filament: str
+    colour: str | None
     decided_height: bool
     decided_filament: bool
     mark: Footprint
@@ -74,7 +78,11 @@ class Underlay:
 
 @dataclass(frozen=True)
 class Flat:
-    """All that the flat view and the tuning show. Lengths in mm, level 0..1, speck px²."""
+    """All that the flat view and the tuning show. Lengths in mm, level 0..1, speck px².
+
+    tones: how much of the picture is of each darkness, from light to dark, the fullest 1.
+    lost_path: what was dropped as specks. stroke_width: the usual width of middle lines, mm.
+    """
 
     width: float
     height: float
@@ -89,6 +97,10 @@ class Flat:
     nodes: int
     total_height: float
     remarks: tuple[str, ...]
+    swatches: tuple[Swatch, ...] = ()
+    tones: tuple[float, ...] = ()
+    lost_path: str = ""
+    stroke_width: float | None = None
 
 
 @dataclass(frozen=True, eq=False)
@@ -137,7 +149,9 @@ class Evaluation:
         return self._stage(("picture", sha256), lambda: decode(self._assets(sha256)))
 
     def trace(self, document: Document) -> Trace:
-        return self._stage(_trace_key(document), lambda: trace_ink(self.picture(document), document.trace.to_core()))
+        return self._stage(
+            _trace_key(document), lambda: trace_picture(self.picture(document), document.trace.to_core())
+        )
 
     def _regions(self, document: Document) -> tuple[tuple[Outline, Footprint, str, RegionChoice | None], ...]:
         outlines = self.trace(document).outlines
@@ -184,7 +198,8 @@ class Evaluation:
         regions = []
         for number, (outline, mark, identifier, choice) in enumerate(self._regions(document)):
             placed = outline.transformed(scale, -left * scale, -top * scale)
-            regions.append(_flat_region(document, number, placed, mark, identifier, choice))
+            fill = trace.fills[number] if trace.fills else None
+            regions.append(_flat_region(document, number, placed, mark, identifier, choice, fill))
         design = self.design(document, SCREEN)
         box = bounds(trace.outlines) or (0, 0, 0, 0)
         width, height = (box[2] - box[0]) * scale, (box[3] - box[1]) * scale
@@ -203,15 +218,20 @@ class Evaluation:
             nodes=trace.nodes,
             total_height=max((band.top for column in design.columns for band in column), default=0.0),
             remarks=(*design.remarks, *_lost(document, {r.id for r in regions})),
+            swatches=trace.swatches,
+            tones=self._stage(("tones", document.source.asset), lambda: tones(picture)),
+            lost_path=_rings_path(trace.lost, scale, left, top),
+            stroke_width=float(np.median([n.width for n in trace.lines])) * scale if trace.lines else None,
         )
 
     def design(self, document: Document, tolerance: float) -> Design:
         """The form worked out. Raises Refusal with the field that does not fit."""
         shapes = self._shapes(document, tolerance)
+        fills = self.trace(document).fills
         parts = []
         for number, (shape, (_, _, _, choice)) in enumerate(zip(shapes, self._regions(document), strict=True)):
             height = document.default_height if choice is None or choice.height is None else choice.height
-            identifier = (choice and choice.filament) or document.default_filament
+            identifier = (choice and choice.filament) or _usual(document, fills[number] if fills else None)
             name = (choice and choice.name) or f"Region {number + 1}"
             parts.append(Part(shape, height, document.filament(identifier).colour, name, "height"))
         base = document.base
@@ -288,6 +308,7 @@ def _flat_region(
     mark: Footprint,
     identifier: str,
     choice: RegionChoice | None,
+    fill: str | None,
 ) -> FlatRegion:
     own_height = None if choice is None else choice.height
     own_filament = None if choice is None else choice.filament
@@ -300,11 +321,27 @@ def _flat_region(
         nodes=placed.nodes,
         box=(box[0], box[1], box[2] - box[0], box[3] - box[1]),
         height=document.default_height if own_height is None else own_height,
-        filament=document.filament(own_filament or document.default_filament).id,
+        filament=document.filament(own_filament or _usual(document, fill)).id,
+        colour=fill,
         decided_height=own_height is not None,
         decided_filament=own_filament is not None,
         mark=mark,
     )
+
+
+def _usual(document: Document, fill: str | None) -> str:
+    """The filament of a region for which none was decided: the one nearest to its colour, else the piece's."""
+    if fill is None:
+        return document.default_filament
+    return min(document.filaments, key=lambda f: colour_distance(f.colour, fill)).id
+
+
+def _rings_path(rings: tuple[NDArray[np.float64], ...], scale: float, left: float, top: float) -> str:
+    parts = []
+    for ring in rings:
+        points = (ring - (left, top)) * scale
+        parts.append("M" + "L".join(f"{x:.2f} {y:.2f}" for x, y in points.tolist()) + "Z")
+    return "".join(parts)
 
 
 def _lost(document: Document, present: set[str]) -> list[str]:

@@ -55,10 +55,11 @@ class Arcs:
         return np.asarray((self.left == OUTSIDE) | (self.right == OUTSIDE))
 
 
-def find_arcs(labels: Labels, pixels: Pixels, palette: Array) -> Arcs:
+def find_arcs(labels: Labels, pixels: Pixels, palette: Array, groups: Indices) -> Arcs:
     """Arcs of a label map, shape (height, width).
 
     pixels, palette: as they mix at edges; they say where between two pixels an edge lies.
+    groups: shape (labels,): labels of one group are one area; no loop runs between them.
 
     Raises Refusal when there are more arcs than can be worked with.
     """
@@ -74,7 +75,9 @@ def find_arcs(labels: Labels, pixels: Pixels, palette: Array) -> Arcs:
     ends[~closed] = number.reshape(-1, 2)
     rows, columns = np.divmod(spots, labels.shape[1] + 1)
     junctions = np.stack([columns, rows], axis=1).astype(np.float64)
-    loops = _loops(closed, where, heading)
+    # What lies outside counts as a group of its own.
+    group = np.append(groups, OUTSIDE)
+    loops = _loops(closed, where, heading, group[sides[:, 0]] != group[sides[:, 1]])
     return Arcs(points, starts, sides[:, 0], sides[:, 1], closed, ends, junctions, loops)
 
 
@@ -208,13 +211,15 @@ def _walk(
     return points, starts[: arcs + 1], sides[:arcs], closed[:arcs], where[:arcs], heading[:arcs]
 
 
-def _loops(closed: NDArray[np.bool_], where: Indices, heading: Indices) -> tuple[tuple[tuple[int, bool], ...], ...]:
+def _loops(
+    closed: NDArray[np.bool_], where: Indices, heading: Indices, parts: NDArray[np.bool_]
+) -> tuple[tuple[tuple[int, bool], ...], ...]:
     leaving: dict[tuple[int, int], tuple[int, bool]] = {}
-    for arc in np.flatnonzero(~closed).tolist():
+    for arc in np.flatnonzero(~closed & parts).tolist():
         leaving[int(where[arc, 0]), int(heading[arc, 0])] = (arc, False)
         leaving[int(where[arc, 1]), (int(heading[arc, 1]) + 2) % 4] = (arc, True)
     loops: list[tuple[tuple[int, bool], ...]] = []
-    for arc in np.flatnonzero(closed).tolist():
+    for arc in np.flatnonzero(closed & parts).tolist():
         loops += [((arc, False),), ((arc, True),)]
     used: set[tuple[int, bool]] = set()
     for begin in leaving.values():

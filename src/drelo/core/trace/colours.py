@@ -17,7 +17,7 @@ from drelo.core.trace.arcs import OUTSIDE, Arcs, find_arcs
 from drelo.core.trace.area import Area, check_area, cut
 from drelo.core.trace.corners import find_corners
 from drelo.core.trace.curves import Curves, Indices, angles
-from drelo.core.trace.fit import Care, blur_scale, contours, opened, settled
+from drelo.core.trace.fit import Care, blur_scale, contours, keenness, opened, settled
 from drelo.core.trace.labels import label, without_specks
 from drelo.core.trace.nesting import nested
 from drelo.core.trace.refine import Hold
@@ -49,6 +49,7 @@ class ColourSettings:
     speck: px², areas smaller than this go to their neighbours; None finds it.
     smooth: 0 follows every pixel, 1 draws the calmest curve.
     area: only this box: x, y, width, height in px; None takes the whole picture.
+    keen: 0 rounds corners off, 1 takes every tight bend for one.
     """
 
     colours: int | None = None
@@ -57,6 +58,7 @@ class ColourSettings:
     speck: float | None = None
     smooth: float = 0.5
     area: Area | None = None
+    keen: float = 0.5
 
 
 def check_settings(settings: ColourSettings) -> None:
@@ -69,6 +71,8 @@ def check_settings(settings: ColourSettings) -> None:
         raise Refusal("The speck size must be 0 or more square pixels.", "speck")
     if not 0 <= settings.smooth <= 1:
         raise Refusal("Calmness must lie between 0 and 1.", "smooth")
+    if not 0 <= settings.keen <= 1:
+        raise Refusal("Corner keenness must lie between 0 and 1.", "keen")
     check_area(settings.area)
 
 
@@ -85,18 +89,18 @@ def trace_colours(picture: Picture, settings: ColourSettings) -> Trace:
     mixed = palette.mixing
     if picture.alpha is None:
         pixels, mixed = np.ascontiguousarray(pixels[..., :3]), mixed[:, :3].copy()
-    labels = groups[label(pixels, mixed, noise)].astype(np.int16)
+    labels = label(pixels, mixed, noise)
     speck = settings.speck
     if speck is None:
         speck = max(CLEAN_SPECK + SPECK_PER_NOISE * noise, SPECK_SHARE * labels.size)
     labels, dropped = without_specks(labels, len(mixed), speck)
     background = _background(labels, palette, groups, settings.background)
-    arcs = find_arcs(labels, pixels, mixed)
-    lines = _fitted(arcs, pixels, mixed, _care(settings.smooth, noise), (left, top))
-    outlines, fills = _areas(arcs, lines, background, palette.hexes)
+    arcs = find_arcs(labels, pixels, mixed, groups)
+    lines = _fitted(arcs, pixels, mixed, _care(settings, noise), (left, top))
+    outlines, fills = _areas(arcs, lines, groups, background, palette.hexes)
     if not outlines:
         raise Refusal("Nothing but background is left. Take more colours or allow smaller specks.", "colours")
-    share = np.bincount(labels.ravel(), minlength=len(palette)) / labels.size
+    share = np.bincount(groups[labels.ravel()], minlength=len(palette)) / labels.size
     swatches = tuple(
         Swatch(palette.hexes[k], float(share[k]), bool(k == background), bool(palette.rgba[k, 3] == 0))
         for k in sorted(set(groups.tolist()), key=lambda k: -share[k])
@@ -129,12 +133,12 @@ def _background(labels: NDArray[np.int16], palette: Palette, groups: NDArray[np.
     if len(clear):
         return int(clear[0])
     border = np.concatenate([labels[0], labels[-1], labels[:, 0], labels[:, -1]])
-    return int(np.bincount(border).argmax())
+    return int(np.bincount(groups[border]).argmax())
 
 
-def _care(smooth: float, noise: float) -> Care:
-    tolerance = float(np.interp(smooth, *TOLERANCES)) * (1 + min(noise / 20, 0.6))
-    return Care(0.75 + min(noise / 20, 1.0), tolerance)
+def _care(settings: ColourSettings, noise: float) -> Care:
+    tolerance = float(np.interp(settings.smooth, *TOLERANCES)) * (1 + min(noise / 20, 0.6))
+    return Care((0.75 + min(noise / 20, 1.0)) * keenness(settings.keen), tolerance)
 
 
 def _fitted(
@@ -258,13 +262,14 @@ def _straight(points: Array, closed: bool) -> Contour:
 
 
 def _areas(
-    arcs: Arcs, lines: list[Contour], background: int, hexes: tuple[str, ...]
+    arcs: Arcs, lines: list[Contour], groups: NDArray[np.int64], background: int, hexes: tuple[str, ...]
 ) -> tuple[tuple[Outline, ...], tuple[str, ...]]:
     """Outlines of every label but the background, largest first, and their colours."""
     rings: dict[int, list[Contour]] = {}
     for loop in arcs.loops:
         arc, backward = loop[0]
-        label_of = int(arcs.right[arc] if backward else arcs.left[arc])
+        beside = int(arcs.right[arc] if backward else arcs.left[arc])
+        label_of = OUTSIDE if beside == OUTSIDE else int(groups[beside])
         if label_of not in (OUTSIDE, background):
             rings.setdefault(label_of, []).append(_ring([lines[a].reversed() if b else lines[a] for a, b in loop]))
     found = [(outline, hexes[k]) for k, contours_of in rings.items() for outline in nested(contours_of)]

@@ -24,6 +24,8 @@ SHARPEN_UP_TO = 12_000
 WORSE = 1.0
 # Share of the tolerance that curves may miss by, root mean square, for the sake of fewer nodes.
 MERGE_SHARE = 0.2
+# px of outline in a large picture.
+LONG = 6_000
 # Scale at which corners of exact lines are looked for.
 EXACT_SCALE = 0.5
 # Slope over one pixel across the edge of a clean antialiased picture.
@@ -46,6 +48,11 @@ class Care:
     scale: float
     tolerance: float
     along: float = 0.0
+
+
+def keenness(keen: float) -> float:
+    """What the scale of corners is multiplied by: 0 rounds corners off, 1 takes every tight bend for one."""
+    return float(np.interp(keen, (0.0, 0.5, 1.0), (2.5, 1.0, 0.7)))
 
 
 def fitted(lines: ClosedLines, scene: Scene, care: Care, offset: tuple[float, float] = (0.0, 0.0)) -> list[Contour]:
@@ -113,7 +120,10 @@ def settled(curves: Curves, cloud: Cloud, scene: Scene, care: Care, hold: Hold =
     cloud = observed(curves, scene)
     curves = joined(settle(curves, cloud, 2, hold))
     curves = joined(merged(curves, cloud, MERGE_SHARE * care.tolerance, hold))
-    return joined(settle(curves, observed(curves, scene), 1, hold))
+    # On a large picture a small turn of a long curve moves it far, so that it takes longer to come to rest.
+    for _ in range(1 if float(curves.lengths.sum()) < LONG else 3):
+        curves = joined(settle(curves, observed(curves, scene), 1, hold))
+    return curves
 
 
 def _sharpened(curves: Curves, count: int, scene: Scene, care: Care, scale: float) -> Curves:

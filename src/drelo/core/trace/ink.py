@@ -11,9 +11,9 @@ from drelo.core.errors import Refusal
 from drelo.core.picture.decode import Picture
 from drelo.core.picture.field import InkField, ink_field
 from drelo.core.trace.area import Area, check_area, cut
-from drelo.core.trace.fit import Care, fitted
-from drelo.core.trace.level_lines import level_lines
-from drelo.core.trace.nesting import nested
+from drelo.core.trace.fit import Care, fitted, keenness
+from drelo.core.trace.level_lines import ClosedLines, level_lines
+from drelo.core.trace.nesting import nested, outer_only
 from drelo.core.trace.scene import InkScene
 from drelo.core.trace.trace import Trace
 
@@ -31,6 +31,8 @@ TOLERANCES = ((0.0, 0.5, 1.0), (0.1, 0.28, 1.4))
 HARD_ALONG = 1.5
 # More outlines than this cannot be worked with.
 MAX_OUTLINES = 20_000
+# So many of the specks that are dropped are shown.
+MAX_LOST = 600
 
 
 @dataclass(frozen=True)
@@ -42,6 +44,8 @@ class InkSettings:
     speck: px², islands and holes smaller than this are dropped; None finds it.
     smooth: 0 follows every pixel, 1 draws the calmest curve.
     area: only this box: x, y, width, height in px; None takes the whole picture.
+    keen: 0 rounds corners off, 1 takes every tight bend for one.
+    silhouette: only the outer contours of what lies inside nothing else.
     """
 
     level: float | None = None
@@ -49,6 +53,8 @@ class InkSettings:
     speck: float | None = None
     smooth: float = 0.5
     area: Area | None = None
+    keen: float = 0.5
+    silhouette: bool = False
 
 
 def check_settings(settings: InkSettings) -> None:
@@ -59,6 +65,8 @@ def check_settings(settings: InkSettings) -> None:
         raise Refusal("The speck size must be 0 or more square pixels.", "speck")
     if not 0 <= settings.smooth <= 1:
         raise Refusal("Calmness must lie between 0 and 1.", "smooth")
+    if not 0 <= settings.keen <= 1:
+        raise Refusal("Corner keenness must lie between 0 and 1.", "keen")
     check_area(settings.area)
 
 
@@ -75,7 +83,7 @@ def trace_ink(picture: Picture, settings: InkSettings) -> Trace:
     speck = _found_speck(field, areas) if settings.speck is None else settings.speck
     keep = np.abs(areas) >= max(speck, 1e-9)
     dropped = int(np.count_nonzero(~keep))
-    lines = lines.chosen(keep)
+    gone, lines = lines.chosen(~keep), lines.chosen(keep)
     if not np.any(areas[keep] > 0):
         raise Refusal(
             "Nothing in the picture counts as ink at this level and speck size. "
@@ -90,15 +98,26 @@ def trace_ink(picture: Picture, settings: InkSettings) -> Trace:
             "speck",
         )
     contours = fitted(
-        lines, InkScene(field.values, field.level, settings.level is None), _care(field, settings.smooth), (left, top)
+        lines, InkScene(field.values, field.level, settings.level is None), _care(field, settings), (left, top)
     )
-    return Trace(nested(contours), field.darkness, speck, dropped)
+    outlines = nested(contours)
+    if settings.silhouette:
+        outlines = outer_only(outlines)
+    return Trace(outlines, field.darkness, speck, dropped, lost=_rings(gone, (left, top)))
 
 
-def _care(field: InkField, smooth: float) -> Care:
+def _rings(lines: ClosedLines, offset: tuple[float, float]) -> tuple[NDArray[np.float64], ...]:
+    """The longest of the lines as rings, px."""
+    sizes = np.diff(lines.starts)
+    some = np.sort(np.argsort(-sizes, kind="stable")[:MAX_LOST])
+    return tuple(lines.points[lines.starts[i] : lines.starts[i + 1]] + np.array(offset) for i in some)
+
+
+def _care(field: InkField, settings: InkSettings) -> Care:
+    smooth = settings.smooth
     scale = 0.5 + (0.6 if field.hard else 0.0) + min(field.noise / 50, 0.6) + max(0.0, smooth - 0.5)
     tolerance = float(np.interp(smooth, *TOLERANCES)) * (1.6 if field.hard else 1 + min(field.noise / 20, 0.6))
-    return Care(scale, tolerance, HARD_ALONG if field.hard else 0.0)
+    return Care(scale * keenness(settings.keen), tolerance, HARD_ALONG if field.hard else 0.0)
 
 
 def _found_speck(field: InkField, areas: NDArray[np.float64]) -> float:

@@ -11,9 +11,11 @@ from drelo.core.trace.cubics import Array, fit
 from drelo.core.trace.curves import Cloud, Curves, Flags, Indices, place, unit
 from drelo.core.trace.refine import Hold, as_is, settle, tied
 
-PASSES = 3
+PASSES = 6
 # One curve for two is tried when it misses, its ends kept as they are, by less than this many tolerances.
 WORTH_TRYING = 3.0
+# … and, since the directions at its ends are hardly known to better, this share of its length.
+STIFF = 0.002
 # It may be this much worse than the two were, root mean square.
 WORSE = 1.2
 # Misses (px) are averaged over this many points, so that noise is not taken for shape.
@@ -33,7 +35,7 @@ def merged(curves: Curves, cloud: Cloud, tolerance: float, hold: Hold = as_is) -
         if not len(chosen):
             break
         trial, trial_cloud = _joined(curves, cloud, chosen, handles)
-        trial = settle(trial, trial_cloud, 2, hold)
+        trial = settle(trial, trial_cloud, 3, hold)
         good = _good(curves, chosen, before, _misses(trial, trial_cloud), tolerance)
         keep[chosen[~good]] = True
         if not good.all():
@@ -99,7 +101,8 @@ def _candidates(curves: Curves, cloud: Cloud, free: Flags, tolerance: float) -> 
         np.append(cloud.probes.first, len(cloud.targets)),
     )
     order = np.argsort(fitted[:, 3], kind="stable")
-    order = order[fitted[order, 3] < WORTH_TRYING * tolerance]
+    length = curves.lengths[a] + curves.lengths[node]
+    order = order[fitted[order, 3] < WORTH_TRYING * tolerance + STIFF * length[order]]
     used = np.zeros(len(curves), bool)
     chosen = []
     for i in order.tolist():

@@ -40,3 +40,12 @@ def nested(contours: Sequence[Contour]) -> tuple[Outline, ...]:
             inside[o].append(int(holes[h]))
     order = sorted(inside, key=lambda o: -areas[o])
     return tuple(Outline(contours[o], tuple(contours[h] for h in inside[o])) for o in order)
+
+
+def outer_only(outlines: Sequence[Outline]) -> tuple[Outline, ...]:
+    """Outlines that lie inside no other, without their holes."""
+    shapes = np.array([shapely.Polygon(o.outer.flattened(ROUGH / 20)) for o in outlines])
+    probe = shapely.points(np.array([o.outer.curves[0, 0] for o in outlines]))
+    inner, outer = shapely.STRtree(shapes).query(probe, predicate="within")
+    held = {int(i) for i, o in zip(inner, outer, strict=True) if i != o}
+    return tuple(Outline(o.outer) for i, o in enumerate(outlines) if i not in held)

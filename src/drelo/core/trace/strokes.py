@@ -19,7 +19,7 @@ from drelo.core.trace.area import Area, check_area, cut
 from drelo.core.trace.corners import find_corners
 from drelo.core.trace.coverage import between, coverage
 from drelo.core.trace.curves import Cloud, Curves, Flags, edges, probes
-from drelo.core.trace.fit import Care, contours, opened, through
+from drelo.core.trace.fit import Care, contours, keenness, opened, through
 from drelo.core.trace.level_lines import ClosedLines
 from drelo.core.trace.merge import merged
 from drelo.core.trace.nesting import nested
@@ -59,7 +59,7 @@ MAX_STROKES = 5000
 class StrokeSettings:
     """What a maker may turn in mode strokes.
 
-    level, invert, speck, smooth, area: as in mode ink.
+    level, invert, speck, smooth, area, keen: as in mode ink.
     width: px, one width for all; None lets every stroke keep its own.
     """
 
@@ -68,6 +68,7 @@ class StrokeSettings:
     speck: float | None = None
     smooth: float = 0.5
     area: Area | None = None
+    keen: float = 0.5
     width: float | None = None
 
 
@@ -79,6 +80,8 @@ def check_settings(settings: StrokeSettings) -> None:
         raise Refusal("The speck size must be 0 or more square pixels.", "speck")
     if not 0 <= settings.smooth <= 1:
         raise Refusal("Calmness must lie between 0 and 1.", "smooth")
+    if not 0 <= settings.keen <= 1:
+        raise Refusal("Corner keenness must lie between 0 and 1.", "keen")
     if settings.width is not None and not 0 < settings.width <= 1e4:
         raise Refusal("The width must be above 0.", "width")
     check_area(settings.area)
@@ -123,7 +126,7 @@ def trace_strokes(picture: Picture, settings: StrokeSettings) -> Trace:
     if not paths:
         raise Refusal("No line is left. Allow smaller specks, or use mode ink for dots and solid shapes.", "speck")
     tolerance = float(np.interp(settings.smooth, *TOLERANCES)) * (1 + min(field.noise / 20, 0.6))
-    care = Care(0.75 + min(field.noise / 40, 0.8), tolerance / min(scale, 2.0))
+    care = Care((0.75 + min(field.noise / 40, 0.8)) * keenness(settings.keen), tolerance / min(scale, 2.0))
     strokes = _refined(_first(paths, small, care).enlarged(scale), paths, field, tolerance)
     if settings.width is not None:
         strokes = replace(strokes, width=np.full(len(paths), settings.width))

@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, replace
+
+import numpy as np
+from numpy.typing import NDArray
 
 from drelo.core.outline.contour import Contour
 from drelo.core.outline.drawn import Cap, Join
@@ -42,6 +45,7 @@ class Trace:
     fills: #rrggbb of every outline; none when all are ink. lines: middle lines, in mode strokes.
     level: 0..1, as used; None in other modes than ink. speck: px², as used, found or given.
     dropped: how many specks and pinholes were left out. swatches: the colours that were found, the commonest first.
+    lost: rings (n, 2) round some of what was left out.
     """
 
     outlines: tuple[Outline, ...]
@@ -50,7 +54,8 @@ class Trace:
     dropped: int = 0
     fills: tuple[str, ...] = ()
     swatches: tuple[Swatch, ...] = ()
-    lines: tuple[Line, ...] = field(default=())
+    lines: tuple[Line, ...] = ()
+    lost: tuple[NDArray[np.float64], ...] = ()
 
     @property
     def nodes(self) -> int:
