@@ -433,10 +433,17 @@ export interface components {
             source?: components["schemas"]["Source"] | null;
             /**
              * @default {
+             *       "background": null,
+             *       "colours": null,
              *       "invert": false,
+             *       "keen": 0.5,
              *       "level": null,
+             *       "mode": "ink",
+             *       "palette": null,
+             *       "silhouette": false,
              *       "smooth": 0.5,
-             *       "speck": null
+             *       "speck": null,
+             *       "width": null
              *     }
              */
             trace?: components["schemas"]["TraceSettings"];
@@ -492,6 +499,8 @@ export interface components {
             height: number;
             /** Level */
             level: number | null;
+            /** Lost Path */
+            lost_path: string;
             /** Mm Per Px */
             mm_per_px: number;
             /** Nodes */
@@ -502,6 +511,12 @@ export interface components {
             remarks: string[];
             /** Speck */
             speck: number | null;
+            /** Stroke Width */
+            stroke_width: number | null;
+            /** Swatches */
+            swatches: components["schemas"]["SwatchOut"][];
+            /** Tones */
+            tones: number[];
             /** Total Height */
             total_height: number;
             underlay: components["schemas"]["UnderlayOut"] | null;
@@ -684,6 +699,8 @@ export interface components {
                 number,
                 number
             ];
+            /** Colour */
+            colour: string | null;
             /** Decided Filament */
             decided_filament: boolean;
             /** Decided Height */
@@ -824,6 +841,16 @@ export interface components {
          */
         SetTrace: {
             /**
+             * Background
+             * @default null
+             */
+            background?: string | "none" | null;
+            /**
+             * Colours
+             * @default null
+             */
+            colours?: number | null;
+            /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
@@ -834,10 +861,30 @@ export interface components {
              */
             invert?: boolean | null;
             /**
+             * Keen
+             * @default null
+             */
+            keen?: number | null;
+            /**
              * Level
              * @default null
              */
             level?: number | null;
+            /**
+             * Mode
+             * @default null
+             */
+            mode?: ("ink" | "colours" | "strokes") | null;
+            /**
+             * Palette
+             * @default null
+             */
+            palette?: string[][] | null;
+            /**
+             * Silhouette
+             * @default null
+             */
+            silhouette?: boolean | null;
             /**
              * Smooth
              * @default null
@@ -848,6 +895,11 @@ export interface components {
              * @default null
              */
             speck?: number | null;
+            /**
+             * Width
+             * @default null
+             */
+            width?: number | null;
         };
         /** SetUnits */
         SetUnits: {
@@ -894,6 +946,20 @@ export interface components {
             name: string;
             /** Width */
             width: number;
+        };
+        /**
+         * SwatchOut
+         * @description A colour of the picture: #rrggbb, its share of the area, whether it is no shape, whether it is see-through.
+         */
+        SwatchOut: {
+            /** Background */
+            background: boolean;
+            /** Clear */
+            clear: boolean;
+            /** Colour */
+            colour: string;
+            /** Share */
+            share: number;
         };
         /**
          * TakeAwayOut
@@ -943,19 +1009,52 @@ export interface components {
         };
         /**
          * TraceSettings
-         * @description Mode ink. level 0..1 and speck px² are found when left out.
+         * @description How the picture is traced. level 0..1, speck px² and colours are found when left out; width in px.
+         *
+         *     What belongs to another mode waits until that mode is chosen again.
          */
         TraceSettings: {
+            /**
+             * Background
+             * @default null
+             */
+            background?: string | "none" | null;
+            /**
+             * Colours
+             * @default null
+             */
+            colours?: number | null;
             /**
              * Invert
              * @default false
              */
             invert?: boolean;
             /**
+             * Keen
+             * @default 0.5
+             */
+            keen?: number;
+            /**
              * Level
              * @default null
              */
             level?: number | null;
+            /**
+             * Mode
+             * @default ink
+             * @enum {string}
+             */
+            mode?: "ink" | "colours" | "strokes";
+            /**
+             * Palette
+             * @default null
+             */
+            palette?: string[][] | null;
+            /**
+             * Silhouette
+             * @default false
+             */
+            silhouette?: boolean;
             /**
              * Smooth
              * @default 0.5
@@ -966,6 +1065,11 @@ export interface components {
              * @default null
              */
             speck?: number | null;
+            /**
+             * Width
+             * @default null
+             */
+            width?: number | null;
         };
         /** UnderlayOut */
         UnderlayOut: {

@@ -4,10 +4,15 @@ import { useBench } from "./store";
 
 const NEXT: Record<string, string> = {
   Gather: "Drop or paste a picture to take another one.",
-  Trace: "Move the level and watch the outline over the picture.",
   Shape: "Type the width or the height; the other side follows.",
   Raise: "Click a region to pick it, Shift-click for more; then set its height.",
   Prove: "Take a file away: it is read back and checked first.",
+};
+
+const NEXT_IN_TRACE: Record<string, string> = {
+  ink: "Move the level and watch the outline over the picture.",
+  colours: "Set how many colours; pick some to merge, drop or name the background.",
+  strokes: "Move the level until every line is there; give all one width if you like.",
 };
 
 /** Where the pointer is, what is picked, what comes next, and how big it all is. */
@@ -15,6 +20,7 @@ export function StatusBar() {
   const pointer = useBench((s) => s.pointer);
   const picked = useBench((s) => s.picked);
   const stop = useBench((s) => s.stop);
+  const mode = useBench((s) => s.piece?.document.trace?.mode ?? "ink");
   const flat = useShown();
   const units = useUnits();
   const unit = unitName(units);
@@ -35,7 +41,11 @@ export function StatusBar() {
             : "nothing picked"}
       </span>
       <span className="truncate">
-        {flat?.regions.length ? NEXT[stop] : "Drop a picture anywhere to begin."}
+        {flat?.regions.length
+          ? stop === "Trace"
+            ? NEXT_IN_TRACE[mode]
+            : NEXT[stop]
+          : "Drop a picture anywhere to begin."}
       </span>
       <span className="grow" />
       {flat && flat.regions.length > 0 && box && (

@@ -1,4 +1,4 @@
-import { ImagePlus, Maximize, Minus, Plus } from "lucide-react";
+import { ImagePlus, Maximize, Minus, PaintBucket, Plus, Spline } from "lucide-react";
 import { memo, useCallback, useEffect, useLayoutEffect, useRef, useState, type PointerEvent } from "react";
 
 import type { Document, Flat, Region } from "../../api/client";
@@ -6,6 +6,7 @@ import { SignButton } from "../../ui/Button";
 import { colourOf, useDocument, useShown, useUnits } from "../select";
 import { ZOOM_EVENT } from "../shortcuts";
 import { useBench } from "../store";
+import { NodeMarks } from "./NodeMarks";
 import { RULER, Rulers } from "./Rulers";
 import { around, fitted, zoomed, type Rect, type Viewport } from "./viewport";
 
@@ -22,6 +23,8 @@ export function FlatView() {
   const frame = useRef<HTMLDivElement>(null);
   const [size, setSize] = useState({ width: 0, height: 0 });
   const [view, setView] = useState<Viewport>({ scale: 4, x: 60, y: 60 });
+  const [nodes, setNodes] = useState(false);
+  const [filled, setFilled] = useState(false);
   const own = useRef(false);
   const press = useRef<{ x: number; y: number; view: Viewport; moved: boolean } | null>(null);
 
@@ -170,10 +173,16 @@ export function FlatView() {
                   />
                 )}
                 <Bands flat={flat} />
-                <Regions flat={flat} document={document} faint={stop === "Gather" || stop === "Trace"} />
+                <Regions
+                  flat={flat}
+                  document={document}
+                  faint={stop === "Gather" || (stop === "Trace" && !filled)}
+                />
+                {stop === "Trace" && flat.lost_path && <Lost path={flat.lost_path} />}
               </>
             )}
           </g>
+          {flat && nodes && stop !== "Gather" && <NodeMarks flat={flat} view={view} />}
           <Rulers view={view} width={size.width} height={size.height} units={units} />
         </svg>
         {!document?.source && <EmptySheet />}
@@ -183,6 +192,16 @@ export function FlatView() {
         {flat?.regions.length ? (
           <div className="bg-sheet/85 pointer-events-auto flex items-center rounded-md">
             {stop !== "Gather" && <UnderlayStrength />}
+            {stop === "Trace" && (
+              <SignButton label="Fill the outlines" pressed={filled} onClick={() => setFilled(!filled)}>
+                <PaintBucket size={15} />
+              </SignButton>
+            )}
+            {stop !== "Gather" && (
+              <SignButton label="Show nodes" pressed={nodes} onClick={() => setNodes(!nodes)}>
+                <Spline size={15} />
+              </SignButton>
+            )}
             <SignButton label="Zoom out" onClick={() => zoom(1 / 1.25)}>
               <Minus size={16} />
             </SignButton>
@@ -211,6 +230,22 @@ function sheetBox(flat: Flat | null): Rect | null {
   if (!flat.base_box) return art;
   const [x, y, width, height] = flat.base_box;
   return around(art, { x, y, width, height });
+}
+
+/** Specks and pinholes that are left out, struck out so that nothing goes unseen. */
+function Lost({ path }: { path: string }) {
+  return (
+    <path
+      data-lost
+      d={path}
+      fill="var(--error)"
+      fillOpacity={0.25}
+      stroke="var(--error)"
+      strokeWidth={1.2}
+      vectorEffect="non-scaling-stroke"
+      pointerEvents="none"
+    />
+  );
 }
 
 /** The soft band beneath what is picked or hovered. */

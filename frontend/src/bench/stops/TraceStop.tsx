@@ -1,77 +1,38 @@
-import type { Edit } from "../../api/client";
-import { PLAIN, SliderField, SwitchField } from "../../ui/fields";
+import { Choice, SliderField } from "../../ui/fields";
 import { trimmed } from "../../ui/length";
-import { useDocument, useShown } from "../select";
-import { useBench } from "../store";
+import { isCorner, nodesOf } from "../flat/nodes";
 import { Figures, Section } from "./parts";
+import { ColourTuning } from "./trace/ColourTuning";
+import { InkTuning } from "./trace/InkTuning";
+import { CALM, KEEN, percent, useTrace } from "./trace/settings";
+import { StrokeTuning } from "./trace/StrokeTuning";
 
-type Settings = Omit<Extract<Edit, { do: "set-trace" }>, "do">;
-
-const CALM = 0.5;
-const SPECK_SLIDER = 400;
-
-const percent = {
-  parse: (text: string) => {
-    const value = PLAIN.parse(text.replace("%", ""));
-    return value === null ? null : value / 100;
-  },
-  format: (value: number) => trimmed(value * 100, 1),
-  unit: "%",
-};
+const MODES = [
+  { value: "ink", name: "Ink" },
+  { value: "colours", name: "Colours" },
+  { value: "strokes", name: "Strokes" },
+] as const;
+const MEANING = {
+  ink: "Dark shapes on light become outlines.",
+  colours: "Every flat colour becomes outlines that share their edges.",
+  strokes: "The lines of a drawing, with their width.",
+} as const;
 
 export function TraceStop() {
-  const document = useDocument();
-  const flat = useShown();
-  const draft = useBench((s) => s.draft);
-  const { previewEdit, commit } = useBench.getState();
-  const trace = document?.trace;
+  const { document, flat, kept, now, preview, commit } = useTrace();
   if (!document || !flat) return null;
-  const set = (change: Settings): Edit => ({ do: "set-trace", ...change });
-  const drafted: Settings = draft?.do === "set-trace" ? draft : {};
-  const level = drafted.level ?? trace?.level ?? flat.level ?? 0.5;
-  const speck = drafted.speck ?? trace?.speck ?? flat.speck ?? 4;
-  const smooth = drafted.smooth ?? trace?.smooth ?? CALM;
-  const found = (value: unknown) => value === null || value === undefined;
+  const mode = kept?.mode ?? "ink";
+  const smooth = now.smooth ?? CALM;
+  const keen = now.keen ?? KEEN;
+  const corners = flat.regions.reduce((sum, r) => sum + nodesOf(r.path).filter(isCorner).length, 0);
   return (
     <>
-      <Section name="Ink">
-        <SliderField
-          label="Level"
-          value={level}
-          notation={percent}
-          min={0}
-          max={1}
-          step={0.005}
-          onPreview={(value) => previewEdit(set({ level: value }))}
-          onCommit={(value) => commit(set({ level: value }))}
-          onReset={found(trace?.level) ? undefined : () => commit(set({ level: null }))}
-          resetName="find it"
-        >
-          {found(trace?.level) ? "found from the picture" : "how dark counts as ink"}
-        </SliderField>
-        <SwitchField
-          label="The light parts are the shape"
-          checked={drafted.invert ?? trace?.invert ?? false}
-          onChange={(invert) => commit(set({ invert }))}
-        />
-        <SliderField
-          label="Specks"
-          value={speck}
-          notation={{ ...PLAIN, unit: "px²" }}
-          min={0}
-          max={1e6}
-          sliderMax={SPECK_SLIDER}
-          step={1}
-          onPreview={(value) => previewEdit(set({ speck: value }))}
-          onCommit={(value) => commit(set({ speck: value }))}
-          onReset={found(trace?.speck) ? undefined : () => commit(set({ speck: null }))}
-          resetName="find it"
-        >
-          {flat.dropped === 0
-            ? "nothing is dropped"
-            : `${flat.dropped} ${flat.dropped === 1 ? "speck or pinhole" : "specks and pinholes"} dropped`}
-        </SliderField>
+      <Section name="Take as">
+        <Choice label="Take as" value={mode} options={MODES} onChange={(next) => commit({ mode: next })} />
+        <p className="text-soft pt-1 text-xs">{MEANING[mode]}</p>
       </Section>
+      {mode === "colours" ? <ColourTuning /> : <InkTuning silhouette={mode === "ink"} />}
+      {mode === "strokes" && <StrokeTuning />}
       <Section name="Curves">
         <SliderField
           label="Calmness"
@@ -80,9 +41,9 @@ export function TraceStop() {
           min={0}
           max={1}
           step={0.05}
-          onPreview={(value) => previewEdit(set({ smooth: value }))}
-          onCommit={(value) => commit(set({ smooth: value }))}
-          onReset={trace?.smooth === CALM ? undefined : () => commit(set({ smooth: CALM }))}
+          onPreview={(value) => preview({ smooth: value })}
+          onCommit={(value) => commit({ smooth: value })}
+          onReset={kept?.smooth === CALM ? undefined : () => commit({ smooth: CALM })}
         >
           {smooth < 0.15
             ? "follows every pixel"
@@ -90,11 +51,25 @@ export function TraceStop() {
               ? "the calmest curve"
               : "calm, and true to the edge"}
         </SliderField>
+        <SliderField
+          label="Corners"
+          value={keen}
+          notation={percent}
+          min={0}
+          max={1}
+          step={0.05}
+          onPreview={(value) => preview({ keen: value })}
+          onCommit={(value) => commit({ keen: value })}
+          onReset={kept?.keen === KEEN ? undefined : () => commit({ keen: KEEN })}
+        >
+          {keen < 0.35 ? "rounded off" : keen > 0.65 ? "every tight bend is one" : "where the shape has them"}
+        </SliderField>
       </Section>
       <Figures
         rows={[
           ["Regions", String(flat.regions.length)],
           ["Nodes", String(flat.nodes)],
+          ["Corners", String(corners)],
           ["One pixel is", `${trimmed(flat.mm_per_px, 3)} mm`],
         ]}
       />

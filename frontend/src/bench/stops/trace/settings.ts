@@ -1,0 +1,38 @@
+import type { Edit } from "../../../api/client";
+import { PLAIN, type Notation } from "../../../ui/fields";
+import { trimmed } from "../../../ui/length";
+import { useDocument, useShown } from "../../select";
+import { useBench } from "../../store";
+
+export type Change = Omit<Extract<Edit, { do: "set-trace" }>, "do">;
+
+export const CALM = 0.5;
+export const KEEN = 0.5;
+
+export const percent: Notation = {
+  parse: (text: string) => {
+    const value = PLAIN.parse(text.replace("%", ""));
+    return value === null ? null : value / 100;
+  },
+  format: (value: number) => trimmed(value * 100, 1),
+  unit: "%",
+};
+
+export const found = (value: unknown): boolean => value === null || value === undefined;
+
+/** The trace's settings as the hand would have them now, and the two ways to change them. */
+export function useTrace() {
+  const document = useDocument();
+  const flat = useShown();
+  const draft = useBench((s) => s.draft);
+  const { previewEdit, commit } = useBench.getState();
+  const drafted: Change = draft?.do === "set-trace" ? draft : {};
+  return {
+    document,
+    flat,
+    kept: document?.trace,
+    now: { ...document?.trace, ...drafted },
+    preview: (change: Change) => previewEdit({ do: "set-trace", ...change }),
+    commit: (change: Change) => commit({ do: "set-trace", ...change }),
+  };
+}
