@@ -6,9 +6,11 @@ Run with `python demo/draw.py`; the results are committed, so that a start needs
 from __future__ import annotations
 
 import io
+import itertools
 import math
 from pathlib import Path
 
+import cv2
 import numpy as np
 import resvg_py
 from PIL import Image
@@ -180,6 +182,145 @@ def crest() -> str:
     )
 
 
+NAVY, CREAM, MOSS, CLAY = "#2e3a4d", "#efe3c8", "#6f8f3f", "#b9503a"
+
+
+def badge() -> str:
+    """The society's crest in four flat colours: hills under a rising sun, a watering can and three drops."""
+    shield = "M500 70C620 116 752 132 884 124L884 520C884 736 724 880 500 972C276 880 116 736 116 520L116 124C248 132 380 116 500 70Z"
+    field = "M500 126C614 166 726 182 834 178L834 520C834 700 694 826 500 912C306 826 166 700 166 520L166 178C274 182 386 166 500 126Z"
+    far = "M120 480C262 408 350 404 446 446C544 488 664 486 880 390L880 660L120 660Z"
+    near = "M120 600C300 536 420 566 520 596C624 628 724 610 880 556L880 980L120 980Z"
+    rays = "".join(
+        f'<path fill="{CLAY}" d="M-13 -196L13 -196L7 -262L-7 -262Z" transform="translate(500 430) rotate({a})"/>'
+        for a in range(-72, 73, 24)
+    )
+    can = (
+        "M398 668L584 668C592 668 598 674 597 682L584 806C583 816 576 822 566 822L416 822C406 822 399 816 398 806L385 682"
+        "C384 674 390 668 398 668Z"
+    )
+    spout = "M588 748L676 664L652 640L720 606L738 660L704 690L594 800Z"
+    handle = "M398 786C324 786 300 742 306 700C312 662 346 640 398 650L396 684C362 678 344 688 342 710C340 736 358 752 398 752Z"
+    bow = "M430 668C430 618 462 596 500 596C540 596 566 620 566 668L534 668C534 640 522 628 500 628C476 628 462 640 462 668Z"
+    drop = "M0 -30C16 -6 22 6 22 18C22 32 12 42 0 42C-12 42 -22 32 -22 18C-22 6 -16 -6 0 -30Z"
+    drops = "".join(
+        f'<path d="{drop}" fill="{CREAM}" transform="translate({x} {y}) scale({k})"/>'
+        for x, y, k in ((744, 706, 0.72), (708, 752, 0.6), (754, 768, 0.5))
+    )
+    body = (
+        f'<path fill="{NAVY}" d="{shield}"/><path fill="{CREAM}" d="{field}"/>{rays}'
+        f'<clipPath id="field"><path d="{field}"/></clipPath><g clip-path="url(#field)">'
+        f'<circle cx="500" cy="430" r="150" fill="{CLAY}"/><path fill="{MOSS}" d="{far}"/>'
+        f'<path fill="{NAVY}" d="{near}"/></g>'
+        f'<g fill="{CREAM}"><path d="{can}"/><path d="{spout}"/><path d="{handle}"/><path d="{bow}"/></g>{drops}'
+    )
+    return sheet(1000, 1040, body)
+
+
+def barrow() -> str:
+    """A wheelbarrow in felt pen, as a child draws it: one line after another, a little shaky."""
+    rng = np.random.default_rng(21)
+
+    def shaky(points: list[tuple[float, float]], closed: bool = False) -> str:
+        p = np.array(points, float)
+        if closed:
+            p = np.vstack([p, p[:1]])
+        run = []
+        for a, b in itertools.pairwise(p):
+            steps = max(2, int(np.linalg.norm(b - a) / 70))
+            run += [a + (b - a) * k / steps + (rng.normal(0, 2.2, 2) if k else 0) for k in range(steps)]
+        run.append(p[-1])
+        q = np.array(run)
+        tangent = np.gradient(q, axis=0) / 3
+        parts = [f"M{q[0][0]:.1f} {q[0][1]:.1f}"]
+        for i in range(len(q) - 1):
+            a, b = q[i] + tangent[i], q[i + 1] - tangent[i + 1]
+            parts.append(f"C{a[0]:.1f} {a[1]:.1f} {b[0]:.1f} {b[1]:.1f} {q[i + 1][0]:.1f} {q[i + 1][1]:.1f}")
+        return "".join(parts)
+
+    def ring(cx: float, cy: float, r: float) -> str:
+        wobble = min(2.0, 0.03 * r)
+        angle = np.linspace(0.4, 0.4 + 2 * np.pi, 15)[:-1]
+        return smooth(
+            [
+                (cx + (r + wobble * rng.normal()) * math.cos(a), cy + (r + wobble * rng.normal()) * math.sin(a))
+                for a in angle
+            ]
+        )
+
+    lines = [
+        shaky([(250, 330), (800, 330)]),
+        shaky([(250, 330), (356, 590)]),
+        shaky([(356, 590), (690, 590)]),
+        shaky([(690, 590), (800, 330)]),
+        shaky([(60, 250), (250, 330)]),
+        shaky([(640, 592), (868, 700)]),
+        shaky([(420, 592), (384, 756)]),
+        shaky([(352, 760), (424, 758)]),
+        ring(880, 706, 92),
+        ring(880, 706, 20),
+        shaky(
+            [(300, 326), (330, 240), (400, 206), (450, 240), (500, 180), (580, 190), (640, 246), (700, 230), (752, 326)]
+        ),
+        shaky([(500, 180), (486, 110)]),
+        ring(470, 84, 26),
+        shaky([(400, 206), (372, 150)]),
+        shaky([(600, 196), (632, 128)]),
+        ring(648, 104, 28),
+    ]
+    strokes = "".join(f'<path class="line" stroke-width="17" d="{d}"/>' for d in lines)
+    return sheet(1040, 860, strokes)
+
+
+def heron() -> str:
+    """A heron standing in reeds, drawn with a soft pencil and filled in."""
+    body = (
+        "M452 300C480 276 500 236 494 196C490 168 470 150 446 152L330 176L440 128C478 112 520 132 528 176"
+        "C538 230 520 282 498 322C560 330 640 372 690 436C730 488 752 548 756 606C716 560 684 540 650 532"
+        "C620 584 560 606 498 590C440 574 404 520 404 456C404 398 424 336 452 300Z"
+    )
+    crest = "M500 150C540 130 590 128 640 146C596 148 560 158 524 178Z"
+    wing = "M470 400C520 380 580 404 620 452C588 470 520 478 480 452C460 438 456 414 470 400Z"
+    legs = '<path class="line" stroke-width="13" d="M520 586L512 724L530 880"/><path class="line" stroke-width="13" d="M572 584L588 708L566 878"/>'
+    feet = '<path class="line" stroke-width="11" d="M480 892L530 880L584 894"/><path class="line" stroke-width="11" d="M528 884L566 878L622 886"/>'
+    reeds = "".join(
+        f'<path d="M{x} 900C{x + bend * 0.2:.0f} {900 - h * 0.5:.0f} {x + bend * 0.6:.0f} {900 - h * 0.8:.0f} {x + bend} {900 - h}'
+        f'C{x + bend * 0.7 + 8:.0f} {900 - h * 0.75:.0f} {x + bend * 0.3 + 14:.0f} {900 - h * 0.45:.0f} {x + 18} 900Z"/>'
+        for x, bend, h in (
+            (250, -40, 380),
+            (292, 30, 470),
+            (336, 70, 300),
+            (720, -30, 330),
+            (764, 46, 430),
+            (806, 84, 280),
+        )
+    )
+    eye = '<circle cx="474" cy="166" r="8" class="gap"/>'
+    return sheet(
+        1000, 960, f'<path d="{body}"/><path d="{crest}"/><path class="gap" d="{wing}"/>{legs}{feet}{reeds}{eye}'
+    )
+
+
+def photographed(image: Image.Image, seed: int) -> Image.Image:
+    """As a phone sees a sheet on a table: at an angle, under a lamp, a little blurred."""
+    rng = np.random.default_rng(seed)
+    width, height = 1280, 1000
+    grey = np.asarray(image.convert("L"), np.float64)
+    # A pencil does not cover evenly.
+    grain = rng.normal(0, 1, grey.shape)
+    grey = np.where(grey < 128, grey + 44 + 10 * grain, grey)
+    corners = np.array([[150, 90], [1120, 40], [1215, 930], [60, 965]], np.float32)
+    sides = np.array([[0, 0], [grey.shape[1], 0], [grey.shape[1], grey.shape[0]], [0, grey.shape[0]]], np.float32)
+    turn = cv2.getPerspectiveTransform(sides, corners)
+    sheet_of = cv2.warpPerspective(grey, turn, (width, height), flags=cv2.INTER_AREA, borderValue=0)
+    covered = cv2.warpPerspective(np.ones_like(grey), turn, (width, height))
+    table = 118 + 10 * np.sin(np.arange(height)[:, None] / 9) + 5 * rng.normal(0, 1, (height, width))
+    seen = cv2.GaussianBlur(sheet_of * covered + table * (1 - covered), (0, 0), 1.0)
+    y, x = np.mgrid[0:height, 0:width]
+    lamp = 1.06 - 0.5 * np.hypot(x / width - 0.7, (y / height - 0.25) * 0.8)
+    return Image.fromarray(np.clip(seen * lamp * 0.95 + rng.normal(0, 3.5, seen.shape), 0, 255).astype(np.uint8))
+
+
 def rendered(svg: str, width: int) -> Image.Image:
     """The drawing at a width in px, antialiased by averaging."""
     large = resvg_py.svg_to_bytes(svg_string=svg, width=width * OVERSAMPLE, shape_rendering="crisp_edges")
@@ -198,12 +339,18 @@ def worn(image: Image.Image, seed: int) -> Image.Image:
     return Image.fromarray(np.clip(grey, 0, 255).astype(np.uint8))
 
 
+DRAWINGS = {"pear": pear, "snail": snail, "crest": crest, "badge": badge, "barrow": barrow, "heron": heron}
+
+
 def main() -> None:
-    for name, drawing in (("pear", pear()), ("snail", snail()), ("crest", crest())):
-        (HERE / "art" / f"{name}.svg").write_text(drawing, encoding="utf-8")
+    for name, draw in DRAWINGS.items():
+        (HERE / "art" / f"{name}.svg").write_text(draw(), encoding="utf-8")
     rendered(pear(), 1100).save(HERE / "pictures" / "pear.png", optimize=True)
     worn(rendered(snail(), 1000), 7).save(HERE / "pictures" / "snail-scan.jpg", quality=62)
     rendered(crest(), 1100).save(HERE / "pictures" / "crest.png", optimize=True)
+    rendered(badge(), 1000).save(HERE / "pictures" / "badge.jpg", quality=88)
+    rendered(barrow(), 1040).save(HERE / "pictures" / "barrow.png", optimize=True)
+    photographed(rendered(heron(), 1000), 3).save(HERE / "pictures" / "heron-photo.jpg", quality=80)
 
 
 if __name__ == "__main__":

@@ -45,6 +45,20 @@ def begin(page: Page, data: bytes, name: str = "ring.png") -> None:
     drop(page, name, data)
     page.wait_for_url(re.compile("/bench/"))
     expect(page.locator("[data-region]").first).to_be_visible()
+    at_rest(page)
+
+
+def at_rest(page: Page) -> None:
+    """The flat view has its size and is fitted: nothing moves for a while."""
+    page.wait_for_function(
+        """() => {
+          const box = document.querySelector("[data-region]").getBoundingClientRect();
+          const at = [box.x, box.y, box.width, box.height].join();
+          const now = performance.now();
+          if (window.atRest?.at !== at) window.atRest = { at, since: now };
+          return now - window.atRest.since > 400;
+        }"""
+    )
 
 
 def stop(page: Page, name: str) -> None:

@@ -45,6 +45,24 @@ def test_apply_leaves_the_old_document_alone(document):
         after.base.thickness = 1
 
 
+def test_what_is_noted_of_a_picture_stays_beside_the_rest(document):
+    after = edited(document, do="set-source", permission="mine")
+    after = edited(after, do="set-source", origin="my sketchbook")
+    assert (after.source.permission, after.source.origin) == ("mine", "my sketchbook")
+    assert after.source.asset == document.source.asset
+    with pytest.raises(Refusal, match="no picture yet"):
+        edited(Document(), do="set-source", permission="mine")
+
+
+def test_modes_keep_what_was_decided_for_regions(document, evaluation):
+    flat = evaluation.flat(document)
+    after = edited(document, do="set-regions", picked=picked(flat.regions[0]), height=3.3, name="Ring")
+    for mode in ("colours", "strokes", "ink"):
+        after = edited(after, do="set-trace", mode=mode)
+        regions = evaluation.flat(after).regions
+        assert [r.height for r in regions if r.name == "Ring"] == [3.3], mode
+
+
 @pytest.mark.parametrize(
     "edit",
     [

@@ -4,6 +4,7 @@ import io
 import json
 import threading
 import time
+import zipfile
 
 import pytest
 
@@ -125,6 +126,22 @@ def test_files_taken_away_are_sealed(client, begun, kind):
     meshes = [read_stl(answer.data)] if kind == "stl" else [b.mesh for b in read_3mf(answer.data)]
     assert all(check_seal(mesh).sealed for mesh in meshes)
     assert taken["size_mm"][0] == pytest.approx(66, abs=0.05)
+
+
+def test_where_the_picture_came_from_travels_into_the_3mf(client, begun):
+    piece = begun["piece"]
+    edit = {"do": "set-source", "origin": "drawn at the fair", "permission": "asked"}
+    changed = client.post(f"/api/pieces/{piece['id']}/edits", json={"revision": piece["revision"], "edit": edit}).json[
+        "piece"
+    ]
+    assert changed["document"]["source"]["permission"] == "asked"
+    taken = client.post(
+        f"/api/pieces/{piece['id']}/take-away", json={"revision": changed["revision"], "kind": "3mf"}
+    ).json
+    with zipfile.ZipFile(io.BytesIO(client.get(taken["url"]).data)) as archive:
+        model = archive.read("3D/3dmodel.model").decode()
+    assert '<metadata name="LicenseTerms">Used with permission.</metadata>' in model
+    assert "Source: drawn at the fair" in model
 
 
 @pytest.mark.parametrize("name", [*BAD, "bomb"])

@@ -466,7 +466,7 @@ export interface components {
          */
         EditRequest: {
             /** Edit */
-            edit: components["schemas"]["PutPicture"] | components["schemas"]["SetTrace"] | components["schemas"]["SetSize"] | components["schemas"]["SetBase"] | components["schemas"]["SetRegions"] | components["schemas"]["SetDefaults"] | components["schemas"]["SetFilament"] | components["schemas"]["SetUnits"];
+            edit: components["schemas"]["PutPicture"] | components["schemas"]["SetSource"] | components["schemas"]["SetTrace"] | components["schemas"]["SetSize"] | components["schemas"]["SetBase"] | components["schemas"]["SetRegions"] | components["schemas"]["SetDefaults"] | components["schemas"]["SetFilament"] | components["schemas"]["SetUnits"];
             /** Revision */
             revision: number;
         };
@@ -836,6 +836,27 @@ export interface components {
             size: components["schemas"]["Size"];
         };
         /**
+         * SetSource
+         * @description Note where the picture came from, and by what right it is used; only what is given changes.
+         */
+        SetSource: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "set-source";
+            /**
+             * Origin
+             * @default null
+             */
+            origin?: string | null;
+            /**
+             * Permission
+             * @default null
+             */
+            permission?: ("mine" | "free" | "asked" | "unknown") | null;
+        };
+        /**
          * SetTrace
          * @description Trace again with other settings; only those that are given change, null lets Drelo find it.
          */
@@ -934,6 +955,8 @@ export interface components {
         /**
          * Source
          * @description A picture: the hash of its bytes, what its file was called, and its upright size in px.
+         *
+         *     origin: where it came from, in the maker's words. permission: by what right it is used.
          */
         Source: {
             /** Asset */
@@ -944,6 +967,17 @@ export interface components {
             id: string;
             /** Name */
             name: string;
+            /**
+             * Origin
+             * @default
+             */
+            origin?: string;
+            /**
+             * Permission
+             * @default unknown
+             * @enum {string}
+             */
+            permission?: "mine" | "free" | "asked" | "unknown";
             /** Width */
             width: number;
         };

@@ -171,6 +171,47 @@ export function SliderField(props: SliderFieldProps) {
   );
 }
 
+/** A line of text; Enter or leaving takes it, Escape gives up. */
+export function TextField({
+  label,
+  value,
+  placeholder,
+  maxLength,
+  onCommit,
+}: {
+  label: string;
+  value: string;
+  placeholder?: string;
+  maxLength: number;
+  onCommit: (text: string) => void;
+}) {
+  const id = useId();
+  const [draft, setDraft] = useState<string | null>(null);
+  const take = () => {
+    if (draft !== null && draft.trim() !== value) onCommit(draft.trim());
+    setDraft(null);
+  };
+  return (
+    <div className="py-1">
+      <label htmlFor={id}>{label}</label>
+      <input
+        id={id}
+        className="bg-sheet border-hair focus:border-act mt-1 h-8 w-full rounded-md border px-2 outline-none"
+        autoComplete="off"
+        placeholder={placeholder}
+        maxLength={maxLength}
+        value={draft ?? value}
+        onChange={(event) => setDraft(event.currentTarget.value)}
+        onBlur={take}
+        onKeyDown={(event) => {
+          if (event.key === "Enter") take();
+          if (event.key === "Escape") setDraft(null);
+        }}
+      />
+    </div>
+  );
+}
+
 export function SwitchField({
   label,
   checked,

@@ -10,7 +10,7 @@ from dataclasses import dataclass
 from drelo.core.errors import Refusal
 from drelo.core.picture.decode import decode
 from drelo.core.picture.show import shown
-from drelo.core.piece.document import Document, Source
+from drelo.core.piece.document import PERMISSION_WORDS, Document, Source
 from drelo.core.piece.edits import PutPicture, apply
 from drelo.core.piece.evaluate import Evaluation, Flat
 from drelo.core.piece.memo import Memo
@@ -109,6 +109,18 @@ def solid(checkpoint: Checkpoint, document: Document, assets: Mapping[str, bytes
     return write_glb(_evaluation(checkpoint, assets).raised(document))
 
 
+def _provenance(document: Document) -> dict[str, str]:
+    """Where the picture came from, as metadata that the 3MF core specification knows."""
+    source = document.source
+    if source is None:
+        return {}
+    noted = {
+        "Description": f"From the picture {source.name}." + (f" Source: {source.origin}" if source.origin else ""),
+        "LicenseTerms": PERMISSION_WORDS[source.permission],
+    }
+    return {name: text for name, text in noted.items() if text}
+
+
 def take_away(
     checkpoint: Checkpoint,
     document: Document,
@@ -124,7 +136,7 @@ def take_away(
         read = [Body("piece", "", read_stl(data))]
     else:
         bodies = [Body(name, colour, mesh) for name, colour, mesh in built.bodies]
-        data, media_type = write_3mf(bodies, {"Title": title}), "model/3mf"
+        data, media_type = write_3mf(bodies, {"Title": title, **_provenance(document)}), "model/3mf"
         read = read_3mf(data)
     checkpoint()
     seals = [check_seal(body.mesh) for body in read]

@@ -2,14 +2,22 @@ import { ClipboardPaste, ImagePlus } from "lucide-react";
 import { useRef } from "react";
 
 import { Button } from "../../ui/Button";
+import { Choice, TextField } from "../../ui/fields";
 import { useNotices } from "../../ui/notices";
 import { useDocument } from "../select";
 import { useBench } from "../store";
 import { Figures, Section } from "./parts";
 
+const PERMISSIONS = [
+  { value: "mine", name: "Mine" },
+  { value: "free", name: "Free licence" },
+  { value: "asked", name: "Asked" },
+  { value: "unknown", name: "Unknown" },
+] as const;
+
 export function GatherStop() {
   const document = useDocument();
-  const { putPicture } = useBench.getState();
+  const { putPicture, commit } = useBench.getState();
   const refuse = useNotices((s) => s.refuse);
   const chooser = useRef<HTMLInputElement>(null);
   const source = document?.source;
@@ -53,6 +61,24 @@ export function GatherStop() {
           </p>
         )}
       </Section>
+      {source && (
+        <Section name="Where it came from">
+          <Choice
+            label="Permission"
+            value={source.permission ?? "unknown"}
+            options={PERMISSIONS}
+            onChange={(permission) => commit({ do: "set-source", permission })}
+          />
+          <TextField
+            label="Source"
+            value={source.origin ?? ""}
+            placeholder="address, book, or who drew it"
+            maxLength={400}
+            onCommit={(origin) => commit({ do: "set-source", origin })}
+          />
+          <p className="text-soft text-xs">Both travel into the 3MF.</p>
+        </Section>
+      )}
       <div className="space-y-2">
         <Button kind={source ? "plain" : "act"} className="w-full" onClick={() => chooser.current?.click()}>
           <ImagePlus size={16} aria-hidden /> {source ? "Take another picture" : "Choose a picture"}

@@ -31,14 +31,28 @@ class Frozen(BaseModel):
     model_config = ConfigDict(frozen=True, extra="forbid")
 
 
+Permission = Literal["mine", "free", "asked", "unknown"]
+PERMISSION_WORDS: dict[Permission, str] = {
+    "mine": "The maker's own picture.",
+    "free": "Under a free licence.",
+    "asked": "Used with permission.",
+    "unknown": "",
+}
+
+
 class Source(Frozen):
-    """A picture: the hash of its bytes, what its file was called, and its upright size in px."""
+    """A picture: the hash of its bytes, what its file was called, and its upright size in px.
+
+    origin: where it came from, in the maker's words. permission: by what right it is used.
+    """
 
     id: Identifier
     asset: Annotated[str, Field(pattern=r"^[0-9a-f]{64}$")]
     name: Name
     width: Annotated[int, Field(gt=0)]
     height: Annotated[int, Field(gt=0)]
+    origin: Annotated[str, Field(max_length=400)] = ""
+    permission: Permission = "unknown"
 
 
 class TraceSettings(Frozen):

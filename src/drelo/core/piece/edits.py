@@ -19,6 +19,7 @@ from drelo.core.piece.document import (
     Mark,
     Name,
     Palette,
+    Permission,
     RegionChoice,
     RegionHeight,
     Size,
@@ -36,6 +37,14 @@ class PutPicture(Frozen):
 
     do: Literal["put-picture"] = "put-picture"
     source: Source
+
+
+class SetSource(Frozen):
+    """Note where the picture came from, and by what right it is used; only what is given changes."""
+
+    do: Literal["set-source"] = "set-source"
+    origin: Annotated[str, Field(max_length=400)] | None = None
+    permission: Permission | None = None
 
 
 class SetTrace(Frozen):
@@ -111,7 +120,7 @@ class SetUnits(Frozen):
 
 
 Edit = Annotated[
-    PutPicture | SetTrace | SetSize | SetBase | SetRegions | SetDefaults | SetFilament | SetUnits,
+    PutPicture | SetSource | SetTrace | SetSize | SetBase | SetRegions | SetDefaults | SetFilament | SetUnits,
     Field(discriminator="do"),
 ]
 EDIT: TypeAdapter[Edit] = TypeAdapter(Edit)
@@ -122,6 +131,11 @@ def apply(document: Document, edit: Edit) -> Document:
     match edit:
         case PutPicture(source=source):
             return _with(document, source=source)
+        case SetSource():
+            if document.source is None:
+                raise Refusal("The piece has no picture yet. Drop one on the page to begin.", "source")
+            noted = {k: v for k, v in _given(edit).items() if v is not None}
+            return _with(document, source=_checked(Source, {**document.source.model_dump(), **noted}, "source"))
         case SetTrace():
             return _with(
                 document,
