@@ -39,6 +39,15 @@ def trace(page: Page) -> None:
     opened(page, "Snail", "Trace")
 
 
+def colours(page: Page) -> None:
+    opened(page, "badge", "Trace")
+    page.get_by_role("button", name="Show nodes").click()
+
+
+def strokes(page: Page) -> None:
+    opened(page, "Wheelbarrow", "Trace")
+
+
 def shape(page: Page) -> None:
     opened(page, "Pear", "Shape")
 
@@ -51,7 +60,16 @@ def prove(page: Page) -> None:
     opened(page, "Pear", "Prove")
 
 
-VIEWS = {"pieces": pieces, "gather": gather, "trace": trace, "shape": shape, "raise": raised, "prove": prove}
+VIEWS = {
+    "pieces": pieces,
+    "gather": gather,
+    "trace": trace,
+    "colours": colours,
+    "strokes": strokes,
+    "shape": shape,
+    "raise": raised,
+    "prove": prove,
+}
 
 
 def main() -> None:

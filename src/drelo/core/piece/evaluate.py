@@ -215,7 +215,7 @@ class Evaluation:
             level=trace.level,
             speck=trace.speck,
             dropped=trace.dropped,
-            nodes=trace.nodes,
+            nodes=sum(r.nodes for r in regions),
             total_height=max((band.top for column in design.columns for band in column), default=0.0),
             remarks=(*design.remarks, *_lost(document, {r.id for r in regions})),
             swatches=trace.swatches,

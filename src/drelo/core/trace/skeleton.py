@@ -17,7 +17,7 @@ Indices = NDArray[np.int64]
 
 # A run that ends freely is a spur of its joint when it is shorter than this many of the joint's radii.
 SPUR = 1.3
-# … or when the ink at its end is this much narrower, and it is no longer than so many radii.
+# … or when the ink at its end is this much narrower than along it, and it is no longer than so many radii.
 POINTED, POINTED_LENGTH = 0.55, 4.0
 # Joints whose run is shorter than this many of their radii are one crossing.
 ONE_JOINT = 1.25
@@ -197,8 +197,9 @@ def _is_spur(run: Run, joints: Array, radius: NDArray[np.float32]) -> bool:
     x, y = joints[max(run.start, run.end)]
     wide = float(radius[int(y), int(x)])
     length = _length(run)
-    tip = _radii(run, radius)[0 if run.start == -1 else -1]
-    return length < SPUR * wide + 1 or (tip < POINTED * wide and length < POINTED_LENGTH * wide)
+    along = _radii(run, radius)
+    tip = along[0 if run.start == -1 else -1]
+    return length < SPUR * wide + 1 or (tip < POINTED * np.median(along) and length < POINTED_LENGTH * wide)
 
 
 def _spurs(runs: list[Run], joints: Array, radius: NDArray[np.float32]) -> set[int]:

@@ -59,7 +59,10 @@ class Trace:
 
     @property
     def nodes(self) -> int:
-        return sum(o.nodes for o in self.outlines) + sum(len(s.contour) for s in self.lines)
+        """Nodes of the middle lines in mode strokes, else of the outlines."""
+        if self.lines:
+            return sum(len(s.contour) + (not s.contour.closed) for s in self.lines)
+        return sum(o.nodes for o in self.outlines)
 
     def fill(self, number: int) -> str:
         """Colour of an outline."""
