@@ -262,6 +262,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pieces/{piece_id}/underlay/{look}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The piece's picture as its care leaves it, as the underlay shows it. */
+        get: operations["look"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pieces/{piece_id}/undo": {
         parameters: {
             query?: never;
@@ -354,6 +371,24 @@ export interface components {
              * @default about:blank
              */
             type?: string;
+        };
+        /**
+         * CropStep
+         * @description Only this box stays: x, y, width, height in px of the picture as the steps before leave it.
+         */
+        CropStep: {
+            /** Box */
+            box: [
+                number,
+                number,
+                number,
+                number
+            ];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "crop";
         };
         /**
          * Document
@@ -466,9 +501,20 @@ export interface components {
          */
         EditRequest: {
             /** Edit */
-            edit: components["schemas"]["PutPicture"] | components["schemas"]["SetSource"] | components["schemas"]["SetTrace"] | components["schemas"]["SetSize"] | components["schemas"]["SetBase"] | components["schemas"]["SetRegions"] | components["schemas"]["SetDefaults"] | components["schemas"]["SetFilament"] | components["schemas"]["SetUnits"];
+            edit: components["schemas"]["PutPicture"] | components["schemas"]["SetSource"] | components["schemas"]["SetCare"] | components["schemas"]["SetTrace"] | components["schemas"]["SetSize"] | components["schemas"]["SetBase"] | components["schemas"]["SetRegions"] | components["schemas"]["SetDefaults"] | components["schemas"]["SetFilament"] | components["schemas"]["SetUnits"];
             /** Revision */
             revision: number;
+        };
+        /**
+         * EvenStep
+         * @description Paper becomes equally bright everywhere.
+         */
+        EvenStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "even";
         };
         /** Filament */
         Filament: {
@@ -522,6 +568,57 @@ export interface components {
             underlay: components["schemas"]["UnderlayOut"] | null;
             /** Width */
             width: number;
+        };
+        /**
+         * FlattenStep
+         * @description Four corners of a sheet that was seen at an angle.
+         */
+        FlattenStep: {
+            /** Corners */
+            corners: [
+                [
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number
+                ]
+            ];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "flatten";
+        };
+        /**
+         * LevelStep
+         * @description Turn the picture so that the line lies level or upright.
+         */
+        LevelStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "level";
+            /** End */
+            end: [
+                number,
+                number
+            ];
+            /** Start */
+            start: [
+                number,
+                number
+            ];
         };
         /**
          * Mark
@@ -725,6 +822,24 @@ export interface components {
             name: string;
         };
         /**
+         * RubStep
+         * @description What lies within `radius` px of the line through the points becomes paper.
+         */
+        RubStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "rub";
+            /** Points */
+            points: [
+                number,
+                number
+            ][];
+            /** Radius */
+            radius: number;
+        };
+        /**
          * SetBase
          * @description Only the values that are given change. Lengths in mm.
          */
@@ -759,6 +874,19 @@ export interface components {
              * @default null
              */
             thickness?: number | null;
+        };
+        /**
+         * SetCare
+         * @description What is done to the picture before it is traced, in order. The original is kept.
+         */
+        SetCare: {
+            /** Care */
+            care: (components["schemas"]["CropStep"] | components["schemas"]["LevelStep"] | components["schemas"]["FlattenStep"] | components["schemas"]["EvenStep"] | components["schemas"]["RubStep"])[];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "set-care";
         };
         /**
          * SetDefaults
@@ -957,10 +1085,16 @@ export interface components {
          * @description A picture: the hash of its bytes, what its file was called, and its upright size in px.
          *
          *     origin: where it came from, in the maker's words. permission: by what right it is used.
+         *     care: what is done to it, in order, before it is traced.
          */
         Source: {
             /** Asset */
             asset: string;
+            /**
+             * Care
+             * @default []
+             */
+            care?: (components["schemas"]["CropStep"] | components["schemas"]["LevelStep"] | components["schemas"]["FlattenStep"] | components["schemas"]["EvenStep"] | components["schemas"]["RubStep"])[];
             /** Height */
             height: number;
             /** Id */
@@ -1105,10 +1239,15 @@ export interface components {
              */
             width?: number | null;
         };
-        /** UnderlayOut */
+        /**
+         * UnderlayOut
+         * @description Where the picture lies, mm; `look` names the picture as its care leaves it.
+         */
         UnderlayOut: {
             /** Height */
             height: number;
+            /** Look */
+            look: string;
             /** Width */
             width: number;
             /** X */
@@ -1909,6 +2048,45 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["TakeAwayOut"];
                 };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    look: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: string;
+                look: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Not Found */
             404: {

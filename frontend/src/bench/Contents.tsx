@@ -1,13 +1,14 @@
 import type { Region } from "../api/client";
 import { formatLength, unitName } from "../ui/length";
 import { Spool } from "../ui/Spools";
-import { colourOf, heightWords, useDocument, useShown, useUnits } from "./select";
+import { colourOf, heightWords, useDocument, useLook, useShown, useUnits } from "./select";
 import { useBench } from "./store";
 
 /** What belongs to the piece: source, regions, base. */
 export function Contents() {
   const piece = useBench((s) => s.piece);
   const flat = useShown();
+  const look = useLook();
   const document = useDocument();
   const setStop = useBench((s) => s.setStop);
   const units = useUnits();
@@ -27,7 +28,7 @@ export function Contents() {
           className="hover:bg-act-wash grid grid-cols-[34px_1fr] items-center gap-2.5 rounded-md px-1.5 py-1.5 text-left"
         >
           <span className="border-rule grid size-[34px] place-items-center overflow-hidden rounded border bg-white">
-            <img src={`/api/assets/${source.asset}`} alt="" className="max-h-full max-w-full" />
+            <img src={look} alt="" className="max-h-full max-w-full" />
           </span>
           <span className="min-w-0">
             <span className="block truncate" title={source.name}>

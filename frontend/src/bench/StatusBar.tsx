@@ -1,3 +1,4 @@
+import { TOOL_HINTS } from "./care";
 import { formatLength, unitName } from "../ui/length";
 import { useShown, useUnits } from "./select";
 import { useBench } from "./store";
@@ -21,8 +22,10 @@ export function StatusBar() {
   const picked = useBench((s) => s.picked);
   const stop = useBench((s) => s.stop);
   const mode = useBench((s) => s.piece?.document.trace?.mode ?? "ink");
+  const tool = useBench((s) => s.tool);
   const flat = useShown();
   const units = useUnits();
+  const next = stop === "Trace" ? NEXT_IN_TRACE[mode] : NEXT[stop];
   const unit = unitName(units);
   const mm = (value: number) => formatLength(value, units);
   const regions = flat?.regions.filter((r) => picked.includes(r.id)) ?? [];
@@ -41,11 +44,7 @@ export function StatusBar() {
             : "nothing picked"}
       </span>
       <span className="truncate">
-        {flat?.regions.length
-          ? stop === "Trace"
-            ? NEXT_IN_TRACE[mode]
-            : NEXT[stop]
-          : "Drop a picture anywhere to begin."}
+        {tool ? TOOL_HINTS[tool] : flat?.regions.length ? next : "Drop a picture anywhere to begin."}
       </span>
       <span className="grow" />
       {flat && flat.regions.length > 0 && box && (

@@ -31,3 +31,10 @@ export function heightWords(height: Region["height"], format: (mm: number) => st
   if (height === 0) return "flush";
   return height > 0 ? format(height) : `sunk ${format(-height)}`;
 }
+
+/** Where the piece's picture is served, as its care leaves it. */
+export const useLook = (): string =>
+  useBench((s) => {
+    const look = s.flat?.underlay?.look;
+    return s.piece && look ? `/api/pieces/${s.piece.id}/underlay/${look}` : "";
+  });

@@ -13,6 +13,7 @@ import {
 } from "../api/client";
 import { Latest } from "../api/latest";
 import { useNotices } from "../ui/notices";
+import type { Tool } from "./care";
 
 export const STOPS = ["Gather", "Trace", "Shape", "Raise", "Prove"] as const;
 export type Stop = (typeof STOPS)[number];
@@ -35,6 +36,8 @@ type BenchState = {
   picked: readonly string[];
   pointer: { x: number; y: number } | null;
   underlay: number;
+  /** What the pointer does to the picture in Gather. */
+  tool: Tool | null;
   open: (bench: Bench) => void;
   close: () => void;
   setStop: (stop: Stop) => void;
@@ -42,6 +45,7 @@ type BenchState = {
   pick: (id: string | null, more: boolean) => void;
   setPointer: (at: BenchState["pointer"]) => void;
   setUnderlay: (strength: number) => void;
+  setTool: (tool: Tool | null) => void;
   previewEdit: (edit: Edit) => void;
   commit: (edit: Edit) => void;
   putPicture: (picture: File) => Promise<void>;
@@ -141,6 +145,7 @@ export const useBench = create<BenchState>((set, get) => {
     picked: [],
     pointer: null,
     underlay: 0.35,
+    tool: null,
 
     open: (bench) => {
       const same = get().piece?.id === bench.piece.id;
@@ -157,7 +162,7 @@ export const useBench = create<BenchState>((set, get) => {
       previews.cancel();
       set({ piece: null, flat: null, draft: null, preview: null, problem: null, picked: [], hover: null });
     },
-    setStop: (stop) => set({ stop }),
+    setStop: (stop) => set({ stop, tool: null }),
     setHover: (hover) => get().hover !== hover && set({ hover }),
     pick: (id, more) =>
       set(({ picked }) => {
@@ -167,6 +172,7 @@ export const useBench = create<BenchState>((set, get) => {
       }),
     setPointer: (pointer) => set({ pointer }),
     setUnderlay: (underlay) => set({ underlay }),
+    setTool: (tool) => set({ tool }),
 
     previewEdit: (edit) => {
       set({ draft: edit });

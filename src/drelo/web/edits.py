@@ -26,6 +26,7 @@ from drelo.web.schemas import (
     FilePath,
     FileQuery,
     FlatOut,
+    LookPath,
     OnRevision,
     PictureForPiece,
     PieceOut,
@@ -154,6 +155,20 @@ def underlay(path: AssetPath) -> Response:
         if data is None:
             return _gone("There is no such picture.")
         found = bench().pool.run(path.sha256, tasks.underlay, data)
+        bench().derived.put(key, *found)
+    return unchanging(*found)
+
+
+@blueprint.get("/pieces/<piece_id>/underlay/<look>", operation_id="look", responses={200: None})
+def piece_underlay(path: LookPath) -> Response:
+    """The piece's picture as its care leaves it, as the underlay shows it."""
+    key = hashlib.sha256(f"look 1 {path.look}".encode()).hexdigest()
+    found = bench().derived.get(key)
+    if found is None:
+        document = bench().pieces.get(path.piece_id).document
+        if document.source is None or document.source.look != path.look:
+            return _gone("The picture looks otherwise by now. Load the page again.")
+        found = bench().work(path.piece_id, tasks.look, document)
         bench().derived.put(key, *found)
     return unchanging(*found)
 

@@ -58,6 +58,11 @@ class Rename(Wire):
     name: Annotated[str, Field(min_length=1, max_length=120)]
 
 
+class LookPath(Wire):
+    piece_id: str
+    look: str
+
+
 class PictureForm(BaseModel):
     """A picture to begin a piece with."""
 
@@ -154,6 +159,9 @@ class RegionOut(Wire):
 
 
 class UnderlayOut(Wire):
+    """Where the picture lies, mm; `look` names the picture as its care leaves it."""
+
+    look: str
     x: float
     y: float
     width: float

@@ -100,6 +100,11 @@ def underlay(checkpoint: Checkpoint, data: bytes) -> tuple[bytes, str]:
     return shown(picture)
 
 
+def look(checkpoint: Checkpoint, document: Document, assets: Mapping[str, bytes]) -> tuple[bytes, str]:
+    """The picture after its care, in a form that every browser shows, and its media type."""
+    return shown(_evaluation(checkpoint, assets).picture(document))
+
+
 def flat(checkpoint: Checkpoint, document: Document, assets: Mapping[str, bytes]) -> Flat:
     return _evaluation(checkpoint, assets).flat(document)
 

@@ -3,9 +3,10 @@ import { memo, useCallback, useEffect, useLayoutEffect, useRef, useState, type P
 
 import type { Document, Flat, Region } from "../../api/client";
 import { SignButton } from "../../ui/Button";
-import { colourOf, useDocument, useShown, useUnits } from "../select";
+import { colourOf, useDocument, useLook, useShown, useUnits } from "../select";
 import { ZOOM_EVENT } from "../shortcuts";
 import { useBench } from "../store";
+import { CareTools } from "./CareTools";
 import { NodeMarks } from "./NodeMarks";
 import { RULER, Rulers } from "./Rulers";
 import { around, fitted, zoomed, type Rect, type Viewport } from "./viewport";
@@ -17,6 +18,8 @@ export function FlatView() {
   const flat = useShown();
   const document = useDocument();
   const units = useUnits();
+  const look = useLook();
+  const tool = useBench((s) => s.tool);
   const stop = useBench((s) => s.stop);
   const strength = useBench((s) => s.underlay);
   const { pick, setHover, setPointer } = useBench.getState();
@@ -146,7 +149,7 @@ export function FlatView() {
           <g transform={`translate(${view.x} ${view.y}) scale(${view.scale})`}>
             {flat?.underlay && document?.source && (
               <image
-                href={`/api/assets/${document.source.asset}`}
+                href={look}
                 x={flat.underlay.x}
                 y={flat.underlay.y}
                 width={flat.underlay.width}
@@ -183,6 +186,7 @@ export function FlatView() {
             )}
           </g>
           {flat && nodes && stop !== "Gather" && <NodeMarks flat={flat} view={view} />}
+          {flat && stop === "Gather" && <CareTools key={tool} flat={flat} view={view} />}
           <Rulers view={view} width={size.width} height={size.height} units={units} />
         </svg>
         {!document?.source && <EmptySheet />}

@@ -4,9 +4,10 @@ import { useRef } from "react";
 import { Button } from "../../ui/Button";
 import { Choice, TextField } from "../../ui/fields";
 import { useNotices } from "../../ui/notices";
-import { useDocument } from "../select";
+import { useDocument, useLook } from "../select";
 import { useBench } from "../store";
 import { Figures, Section } from "./parts";
+import { PictureCare } from "./PictureCare";
 
 const PERMISSIONS = [
   { value: "mine", name: "Mine" },
@@ -21,6 +22,7 @@ export function GatherStop() {
   const refuse = useNotices((s) => s.refuse);
   const chooser = useRef<HTMLInputElement>(null);
   const source = document?.source;
+  const look = useLook();
   const paste = async () => {
     try {
       for (const item of await navigator.clipboard.read()) {
@@ -40,9 +42,9 @@ export function GatherStop() {
       <Section name="Picture">
         {source ? (
           <>
-            <div className="border-rule mb-3 aspect-[4/3] overflow-hidden rounded-md border bg-white p-2">
+            <div className="border-rule mb-3 aspect-[5/3] overflow-hidden rounded-md border bg-white p-2">
               <img
-                src={`/api/assets/${source.asset}`}
+                src={look}
                 alt={`The piece's picture, ${source.name}`}
                 className="h-full w-full object-contain"
               />
@@ -61,6 +63,7 @@ export function GatherStop() {
           </p>
         )}
       </Section>
+      {source && <PictureCare source={source} />}
       {source && (
         <Section name="Where it came from">
           <Choice

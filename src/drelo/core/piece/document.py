@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+import hashlib
+import json
 from typing import Annotated, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
 from drelo.core.form.base import MAX_MARGIN, MAX_THICKNESS, BaseShape
 from drelo.core.form.relief import MAX_HEIGHT
+from drelo.core.picture.care import Crop, EvenLight, Flatten, Level, Rub, Step
 from drelo.core.picture.palette import MAX_COLOURS, MIN_COLOURS
 from drelo.core.trace.colours import ColourSettings
 from drelo.core.trace.ink import InkSettings
@@ -16,15 +19,17 @@ from drelo.core.trace.strokes import StrokeSettings
 
 MAX_SIZE = 2000.0
 MAX_FILAMENTS = 16
+MAX_CARE = 40
 
 Colour = Annotated[str, Field(pattern=r"^#[0-9a-f]{6}$")]
 Identifier = Annotated[str, Field(pattern=r"^[A-Za-z0-9_-]{1,40}$")]
 Name = Annotated[str, Field(max_length=120)]
 RegionHeight = Annotated[float, Field(ge=-MAX_HEIGHT, le=MAX_HEIGHT, allow_inf_nan=False)] | Literal["through"]
-Point = tuple[float, float]
+Coordinate = Annotated[float, Field(ge=-1e6, le=1e6, allow_inf_nan=False)]
+Point = tuple[Coordinate, Coordinate]
 Group = Annotated[tuple[Colour, ...], Field(min_length=1, max_length=MAX_COLOURS)]
 Palette = Annotated[tuple[Group, ...], Field(min_length=MIN_COLOURS, max_length=MAX_COLOURS)]
-Box = tuple[float, float, float, float]
+Box = tuple[Coordinate, Coordinate, Coordinate, Coordinate]
 
 
 class Frozen(BaseModel):
@@ -40,10 +45,65 @@ PERMISSION_WORDS: dict[Permission, str] = {
 }
 
 
+class CropStep(Frozen):
+    """Only this box stays: x, y, width, height in px of the picture as the steps before leave it."""
+
+    do: Literal["crop"] = "crop"
+    box: Box
+
+    def to_core(self) -> Step:
+        return Crop(self.box)
+
+
+class LevelStep(Frozen):
+    """Turn the picture so that the line lies level or upright."""
+
+    do: Literal["level"] = "level"
+    start: Point
+    end: Point
+
+    def to_core(self) -> Step:
+        return Level(self.start, self.end)
+
+
+class FlattenStep(Frozen):
+    """Four corners of a sheet that was seen at an angle."""
+
+    do: Literal["flatten"] = "flatten"
+    corners: tuple[Point, Point, Point, Point]
+
+    def to_core(self) -> Step:
+        return Flatten(self.corners)
+
+
+class EvenStep(Frozen):
+    """Paper becomes equally bright everywhere."""
+
+    do: Literal["even"] = "even"
+
+    def to_core(self) -> Step:
+        return EvenLight()
+
+
+class RubStep(Frozen):
+    """What lies within `radius` px of the line through the points becomes paper."""
+
+    do: Literal["rub"] = "rub"
+    points: Annotated[tuple[Point, ...], Field(min_length=1, max_length=2000)]
+    radius: Annotated[float, Field(gt=0, le=2000)]
+
+    def to_core(self) -> Step:
+        return Rub(self.points, self.radius)
+
+
+CareStep = Annotated[CropStep | LevelStep | FlattenStep | EvenStep | RubStep, Field(discriminator="do")]
+
+
 class Source(Frozen):
     """A picture: the hash of its bytes, what its file was called, and its upright size in px.
 
     origin: where it came from, in the maker's words. permission: by what right it is used.
+    care: what is done to it, in order, before it is traced.
     """
 
     id: Identifier
@@ -53,6 +113,18 @@ class Source(Frozen):
     height: Annotated[int, Field(gt=0)]
     origin: Annotated[str, Field(max_length=400)] = ""
     permission: Permission = "unknown"
+    care: Annotated[tuple[CareStep, ...], Field(max_length=MAX_CARE)] = ()
+
+    @property
+    def steps(self) -> tuple[Step, ...]:
+        """Picture care, in order."""
+        return tuple(step.to_core() for step in self.care)
+
+    @property
+    def look(self) -> str:
+        """A name for how the picture looks after its care; the same look, the same name."""
+        content = json.dumps([self.asset, [step.model_dump() for step in self.care]])
+        return hashlib.sha256(content.encode()).hexdigest()
 
 
 class TraceSettings(Frozen):

@@ -4,13 +4,18 @@ from __future__ import annotations
 
 from typing import Annotated, Any, Literal, TypeVar
 
+import numpy as np
+from numpy.typing import NDArray
 from pydantic import Field, TypeAdapter, ValidationError
 
 from drelo.core.errors import Refusal
 from drelo.core.form.base import MAX_MARGIN, MAX_THICKNESS, BaseShape
+from drelo.core.picture.care import placement
 from drelo.core.picture.palette import MAX_COLOURS, MIN_COLOURS
 from drelo.core.piece.document import (
+    MAX_CARE,
     BasePlate,
+    CareStep,
     Colour,
     Document,
     Filament,
@@ -45,6 +50,13 @@ class SetSource(Frozen):
     do: Literal["set-source"] = "set-source"
     origin: Annotated[str, Field(max_length=400)] | None = None
     permission: Permission | None = None
+
+
+class SetCare(Frozen):
+    """What is done to the picture before it is traced, in order. The original is kept."""
+
+    do: Literal["set-care"] = "set-care"
+    care: Annotated[tuple[CareStep, ...], Field(max_length=MAX_CARE)]
 
 
 class SetTrace(Frozen):
@@ -120,7 +132,7 @@ class SetUnits(Frozen):
 
 
 Edit = Annotated[
-    PutPicture | SetSource | SetTrace | SetSize | SetBase | SetRegions | SetDefaults | SetFilament | SetUnits,
+    PutPicture | SetSource | SetCare | SetTrace | SetSize | SetBase | SetRegions | SetDefaults | SetFilament | SetUnits,
     Field(discriminator="do"),
 ]
 EDIT: TypeAdapter[Edit] = TypeAdapter(Edit)
@@ -136,6 +148,8 @@ def apply(document: Document, edit: Edit) -> Document:
                 raise Refusal("The piece has no picture yet. Drop one on the page to begin.", "source")
             noted = {k: v for k, v in _given(edit).items() if v is not None}
             return _with(document, source=_checked(Source, {**document.source.model_dump(), **noted}, "source"))
+        case SetCare():
+            return _cared(document, edit)
         case SetTrace():
             return _with(
                 document,
@@ -157,6 +171,28 @@ def apply(document: Document, edit: Edit) -> Document:
             return _with(document, filaments=_spools(document.filaments, edit))
         case SetUnits(units=units):
             return _with(document, units=units)
+
+
+def _cared(document: Document, edit: SetCare) -> Document:
+    """Marks of regions go where the picture's care takes them, so that what was decided stays with its place."""
+    source = document.source
+    if source is None:
+        raise Refusal("The piece has no picture yet. Drop one on the page to begin.", "source")
+    after = source.model_copy(update={"care": edit.care})
+    old = placement(source.width, source.height, source.steps)
+    new = placement(source.width, source.height, after.steps)
+    matrix = new @ np.linalg.inv(old)
+    regions = tuple(r.model_copy(update={"mark": _moved(r.mark, matrix)}) for r in document.regions)
+    return _with(document, source=after, regions=regions)
+
+
+def _moved(mark: Mark, matrix: NDArray[np.float64]) -> Mark:
+    x0, y0, x1, y1 = mark.box
+    points = np.array([mark.anchor, (x0, y0), (x1, y0), (x1, y1), (x0, y1)])
+    moved = np.column_stack([points, np.ones(5)]) @ matrix.T
+    flat = np.clip(moved[:, :2] / np.where(np.abs(moved[:, 2:]) < 1e-9, 1e-9, moved[:, 2:]), -1e6, 1e6)
+    (left, top), (right, bottom) = flat[1:].min(axis=0).tolist(), flat[1:].max(axis=0).tolist()
+    return Mark(anchor=(float(flat[0, 0]), float(flat[0, 1])), box=(left, top, right, bottom))
 
 
 def _given(edit: Frozen) -> dict[str, Any]:

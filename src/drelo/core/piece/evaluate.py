@@ -20,6 +20,7 @@ from drelo.core.form.base import Base, base_plate
 from drelo.core.form.columns import Design
 from drelo.core.form.relief import Height, Part, relief
 from drelo.core.outline.outline import Outline, bounds
+from drelo.core.picture.care import cared
 from drelo.core.picture.decode import Picture, decode
 from drelo.core.picture.field import tones
 from drelo.core.picture.palette import colour_distance
@@ -68,8 +69,9 @@ class FlatRegion:
 
 @dataclass(frozen=True)
 class Underlay:
-    """Where the picture lies on the sheet, mm."""
+    """Where the picture lies on the sheet, mm, and the name of its look after its care."""
 
+    look: str
     x: float
     y: float
     width: float
@@ -142,7 +144,10 @@ class Evaluation:
         source = document.source
         if source is None:
             raise Refusal("The piece has no picture yet. Drop one on the page to begin.", "source")
-        return self.asset_picture(source.asset)
+        original = self.asset_picture(source.asset)
+        if not source.care:
+            return original
+        return self._stage(("cared", source.look), lambda: cared(original, source.steps))
 
     def asset_picture(self, sha256: str) -> Picture:
         """A decoded picture. Raises Refusal when its bytes cannot be used."""
@@ -208,7 +213,9 @@ class Evaluation:
             width=width,
             height=height,
             mm_per_px=scale,
-            underlay=Underlay(-left * scale, -top * scale, picture.width * scale, picture.height * scale),
+            underlay=Underlay(
+                document.source.look, -left * scale, -top * scale, picture.width * scale, picture.height * scale
+            ),
             regions=tuple(regions),
             base_path=_sheet_path(plate, height),
             base_box=None if plate.is_empty else _sheet_box(plate.bounds, height),
@@ -219,7 +226,7 @@ class Evaluation:
             total_height=max((band.top for column in design.columns for band in column), default=0.0),
             remarks=(*design.remarks, *_lost(document, {r.id for r in regions})),
             swatches=trace.swatches,
-            tones=self._stage(("tones", document.source.asset), lambda: tones(picture)),
+            tones=self._stage(("tones", document.source.look), lambda: tones(picture)),
             lost_path=_rings_path(trace.lost, scale, left, top),
             stroke_width=float(np.median([n.width for n in trace.lines])) * scale if trace.lines else None,
         )
@@ -285,7 +292,7 @@ class Evaluation:
 
 
 def _trace_key(document: Document) -> tuple[Hashable, ...]:
-    return ("trace", document.source and document.source.asset, document.trace.to_core())
+    return ("trace", document.source and document.source.look, document.trace.to_core())
 
 
 def _shape_key(document: Document, tolerance: float) -> tuple[Hashable, ...]:
@@ -327,6 +334,10 @@ def _flat_region(
         decided_filament=own_filament is not None,
         mark=mark,
     )
+
+
+def _underlay(look: str, picture: Picture, scale: float, left: float, top: float) -> Underlay:
+    return Underlay(look, -left * scale, -top * scale, picture.width * scale, picture.height * scale)
 
 
 def _usual(document: Document, fill: str | None) -> str:
