@@ -32,7 +32,7 @@ def pieces(page: Page) -> None:
 
 
 def gather(page: Page) -> None:
-    opened(page, "Snail", "Gather")
+    opened(page, "Heron", "Gather")
 
 
 def trace(page: Page) -> None:

@@ -40,6 +40,9 @@ def _document(entry: dict, data: bytes, assets: Assets) -> Document:  # type: ig
         name=entry["picture"].split("/")[-1],
         width=picture.width,
         height=picture.height,
+        origin="drawn for the Mossgate fair",
+        permission="mine",
+        care=entry.get("care", ()),
     )
     document = Document.model_validate({**entry.get("document", {}), "source": source.model_dump()})
     flat = Evaluation(lambda _: data, Memo()).flat(document)

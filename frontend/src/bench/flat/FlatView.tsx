@@ -41,7 +41,7 @@ export function FlatView() {
     return () => watch.disconnect();
   }, []);
 
-  const box = sheetBox(flat);
+  const box = sheetBox(flat, stop === "Gather");
   const key =
     box && `${box.x.toFixed(2)} ${box.y.toFixed(2)} ${box.width.toFixed(2)} ${box.height.toFixed(2)}`;
   const fit = useCallback(() => {
@@ -228,8 +228,10 @@ function regionAt(event: PointerEvent): string | null {
   return beneath instanceof SVGElement ? (beneath.dataset.region ?? null) : null;
 }
 
-function sheetBox(flat: Flat | null): Rect | null {
+/** What a fitted sheet shows: the art and its base; in Gather the whole picture. */
+function sheetBox(flat: Flat | null, picture: boolean): Rect | null {
   if (!flat?.regions.length) return null;
+  if (picture && flat.underlay) return flat.underlay;
   const art = { x: 0, y: 0, width: flat.width, height: flat.height };
   if (!flat.base_box) return art;
   const [x, y, width, height] = flat.base_box;

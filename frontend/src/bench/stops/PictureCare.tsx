@@ -25,7 +25,7 @@ export function PictureCare({ source }: { source: Source }) {
           <Button
             key={name}
             aria-pressed={tool === name}
-            className="aria-pressed:border-act aria-pressed:bg-act-wash px-1! text-[12.5px]"
+            className="aria-pressed:border-act! aria-pressed:bg-act-wash! px-1! text-[12.5px]"
             onClick={() => setTool(tool === name ? null : name)}
           >
             {sign} {label}
