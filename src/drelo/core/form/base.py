@@ -79,10 +79,11 @@ def base_plate(base: Base, art: BaseGeometry, tolerance: float) -> BaseGeometry:
         radius = min(base.corner_radius, (box.bounds[2] - box.bounds[0]) / 2, (box.bounds[3] - box.bounds[1]) / 2)
         if radius <= tolerance:
             return box
+        # The centres of the corner arcs; with the largest radius they fall on a line or into one point.
+        x0, y0, x1, y1 = box.bounds
+        centres = [(x, y) for x in (x0 + radius, x1 - radius) for y in (y0 + radius, y1 - radius)]
         return shapely.buffer(
-            shapely.buffer(box, -radius, join_style="mitre"),
-            radius,
-            quad_segs=quarter_steps(radius, tolerance),
+            shapely.MultiPoint(centres).convex_hull, radius, quad_segs=quarter_steps(radius, tolerance)
         )
     (cx, cy), radius = smallest_circle(art)
     radius += base.margin

@@ -1,15 +1,13 @@
 import { Layers, Merge, Trash2 } from "lucide-react";
 import { useState } from "react";
 
-import type { Schemas } from "../../../api/client";
 import { Button } from "../../../ui/Button";
 import { PLAIN, SliderField } from "../../../ui/fields";
 import { useBench } from "../../store";
 import { Section } from "../parts";
 import { Specks } from "./InkTuning";
+import { groupsOf, type Swatch } from "./groups";
 import { useTrace } from "./settings";
-
-type Swatch = Schemas["SwatchOut"];
 
 const FEWEST = 2;
 const MOST = 24;
@@ -161,15 +159,6 @@ function FilamentsOfColours({ swatches }: { swatches: readonly Swatch[] }) {
       Make filaments of these colours
     </Button>
   );
-}
-
-/** Groups as the maker made them, else every colour by itself. */
-export function groupsOf(
-  palette: readonly (readonly string[])[] | null | undefined,
-  swatches: readonly Swatch[],
-): string[][] {
-  if (palette) return palette.map((group) => [...group]);
-  return swatches.filter((s) => !s.clear).map((s) => [s.colour]);
 }
 
 function percentOf(share: number): string {

@@ -1,0 +1,196 @@
+"""Palettes, labels and the planar graph of arcs."""
+
+import cv2
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from drelo.core.errors import Refusal
+from drelo.core.picture.decode import Picture
+from drelo.core.picture.palette import colour_distance, find_palette, mixing, palette_of
+from drelo.core.trace.arcs import OUTSIDE, find_arcs
+from drelo.core.trace.labels import label, without_specks
+
+RED, GREEN, BLUE, WHITE = (200, 40, 40), (40, 160, 60), (40, 60, 200), (255, 255, 255)
+
+
+def picture(rgb: np.ndarray, alpha: np.ndarray | None = None) -> Picture:
+    return Picture(np.ascontiguousarray(rgb.astype(np.uint8)), alpha, None, "image/png")
+
+
+def discs(noise: float = 0.0) -> np.ndarray:
+    rgb = np.full((120, 180, 3), 255, np.uint8)
+    for k, colour in enumerate((RED, GREEN, BLUE)):
+        cv2.circle(rgb, (35 + 55 * k, 60), 24, colour, -1, cv2.LINE_AA)
+    if noise:
+        rgb = np.clip(rgb + np.random.default_rng(4).normal(0, noise, rgb.shape), 0, 255).astype(np.uint8)
+    return rgb
+
+
+@pytest.mark.parametrize("noise", [0.0, 6.0])
+def test_the_palette_is_what_was_painted(noise):
+    palette = find_palette(mixing(picture(discs(noise))), None, noise)
+    assert len(palette) == 4
+    for colour in (RED, GREEN, BLUE, WHITE):
+        away = np.abs(palette.rgba[:, :3] - np.array(colour)).max(axis=1)
+        assert away.min() <= 3
+    assert palette.share.sum() == pytest.approx(1)
+    assert list(palette.share) == sorted(palette.share, reverse=True)
+
+
+@pytest.mark.parametrize("count", [2, 3, 4])
+def test_as_many_colours_as_were_asked_for(count):
+    assert len(find_palette(mixing(picture(discs())), count, 0.0)) == count
+
+
+def test_edges_make_no_colours_of_their_own():
+    rgb = np.full((90, 90, 3), 255, np.uint8)
+    for r in (40, 30, 20, 10):
+        cv2.circle(rgb, (45, 45), r, RED if r % 20 else (20, 20, 20), -1, cv2.LINE_AA)
+    assert len(find_palette(mixing(picture(cv2.GaussianBlur(rgb, (0, 0), 0.8))), None, 0.0)) == 3
+
+
+@pytest.mark.parametrize("count", [1, 25])
+def test_numbers_of_colours_out_of_range_are_refused(count):
+    with pytest.raises(Refusal) as refusal:
+        find_palette(mixing(picture(discs())), count, 0.0)
+    assert refusal.value.field == "colours"
+
+
+def test_one_colour_is_no_palette():
+    with pytest.raises(Refusal, match="all of one colour"):
+        find_palette(mixing(picture(np.full((40, 40, 3), 120))), None, 0.0)
+
+
+def test_given_colours_are_read_or_refused():
+    assert palette_of(["#c82828", "#ffffff"], True).rgba.tolist() == [[200, 40, 40, 255], [255, 255, 255, 255], [0] * 4]
+    with pytest.raises(Refusal, match="no colour"):
+        palette_of(["red"], False)
+
+
+def test_distances_of_colours_follow_the_eye():
+    assert colour_distance("#c82828", "#c82828") == 0
+    assert colour_distance("#c82828", "#c83030") < colour_distance("#c82828", "#2828c8")
+
+
+def test_see_through_pixels_mix_without_the_white_under_them():
+    alpha = np.zeros((20, 20), np.uint8)
+    alpha[5:15, 5:15] = 255
+    alpha[5, 5:15] = 128
+    rgb = np.full((20, 20, 3), 255, np.uint8)
+    rgb[6:15, 5:15] = RED
+    rgb[5, 5:15] = [round(c * 128 / 255 + 255 * 127 / 255) for c in RED]
+    mixed = mixing(picture(rgb, alpha))
+    assert mixed[0, 0].tolist() == [0, 0, 0, 0]
+    assert mixed[5, 8, :3] == pytest.approx([c * 128 / 255 for c in RED], abs=1)
+
+
+# Labels
+
+
+def test_a_mixture_goes_to_the_colour_it_has_more_of():
+    rgb = np.full((9, 12, 3), 255, np.uint8)
+    rgb[:, :5] = RED
+    rgb[:, 5] = [round(0.7 * a + 0.3 * 255) for a in RED]
+    rgb[:, 6:] = WHITE
+    palette = palette_of(["#c82828", "#ffffff", "#f0a0a0"], False).mixing[:, :3]
+    labels = label(rgb.astype(np.float32), palette, 0.0)
+    # The mixture looks like the third colour, which is nowhere.
+    assert set(np.unique(labels)) == {0, 1}
+    assert (labels[:, 5] == 0).all()
+
+
+def test_specks_go_to_what_they_touch_most():
+    labels = np.zeros((20, 30), np.int16)
+    labels[:, 15:] = 1
+    labels[5:7, 5:7] = 2
+    labels[10, 14:17] = 2
+    cleaned, gone = without_specks(labels, 3, 6)
+    assert gone == 2
+    assert not (cleaned == 2).any()
+    assert (cleaned[5:7, 5:7] == 0).all()
+
+
+def test_nothing_is_a_speck_at_size_zero():
+    labels = np.random.default_rng(1).integers(0, 3, (12, 12)).astype(np.int16)
+    cleaned, gone = without_specks(labels, 3, 0)
+    assert gone == 0
+    assert np.array_equal(cleaned, labels)
+
+
+# Arcs
+
+
+def arcs_of(labels: np.ndarray):
+    count = int(labels.max()) + 1
+    palette = 40.0 * np.arange(count)[:, None] * np.ones((1, 3))
+    pixels = palette[labels].astype(np.float32)
+    return find_arcs(labels.astype(np.int16), pixels, palette, np.arange(count))
+
+
+def test_three_bands_have_arcs_and_junctions_on_the_border():
+    labels = np.repeat([0, 1, 2], 5)[None].repeat(8, axis=0)
+    arcs = arcs_of(labels)
+    assert len(arcs.junctions) == 4
+    inner = ~arcs.border
+    assert inner.sum() == 2
+    for points in (arcs.points[arcs.starts[a] : arcs.starts[a + 1]] for a in np.flatnonzero(inner)):
+        assert len(points) == 8
+        assert np.ptp(points[:, 0]) == 0
+    assert len(arcs.loops) == 4
+
+
+def test_an_island_is_one_closed_arc():
+    labels = np.zeros((10, 10), int)
+    labels[3:7, 3:7] = 1
+    arcs = arcs_of(labels)
+    assert arcs.closed.sum() == 2
+    island = int(np.flatnonzero(arcs.closed & ~arcs.border)[0])
+    assert {int(arcs.left[island]), int(arcs.right[island])} == {0, 1}
+    assert arcs.starts[island + 1] - arcs.starts[island] == 16
+
+
+def test_edges_lie_where_the_mixture_says():
+    rgb = np.zeros((6, 8, 3), np.float32)
+    rgb[:, 4:] = 100
+    rgb[:, 3] = 25
+    labels = (rgb[..., 0] > 50).astype(np.int16)
+    arcs = find_arcs(labels, rgb, np.array([[0.0] * 3, [100.0] * 3]), np.arange(2))
+    inner = int(np.flatnonzero(~arcs.border)[0])
+    # Half way in colour lies a third of the way from 25 to 100.
+    assert arcs.points[arcs.starts[inner], 0] == pytest.approx(3.5 + 1 / 3)
+
+
+@given(st.integers(0, 2**31 - 1), st.integers(2, 4), st.integers(3, 9), st.integers(3, 9))
+def test_loops_go_round_every_area_once(seed, count, height, width):
+    labels = np.random.default_rng(seed).integers(0, count, (height, width))
+    arcs = arcs_of(labels)
+    used = [half for loop in arcs.loops for half in loop]
+    assert len(used) == len(set(used)) == 2 * len(arcs)
+    total = np.zeros(count)
+    for loop in arcs.loops:
+        sides = []
+        for arc, backward in loop:
+            points = arcs.points[arcs.starts[arc] : arcs.starts[arc + 1]]
+            ends = arcs.ends[arc]
+            if ends[0] >= 0:
+                points = np.concatenate([arcs.junctions[ends[:1]], points, arcs.junctions[ends[1:]]])
+            sides.append(points[::-1] if backward else points)
+            beside = {int((arcs.right if backward else arcs.left)[arc]) for arc, backward in loop}
+        assert len(beside) == 1
+        ring = np.concatenate(sides)
+        area = 0.5 * np.sum(ring[:, 1] * np.roll(ring[:, 0], -1) - ring[:, 0] * np.roll(ring[:, 1], -1))
+        (name,) = beside
+        if name != OUTSIDE:
+            total[name] += area
+    # Corners of pixels are cut off, so that areas are only near the count of pixels; nothing is lost in sum.
+    assert total.sum() == pytest.approx(height * width, rel=0.25)
+
+
+def test_groups_leave_no_loop_between_their_colours():
+    labels = np.repeat([0, 1, 2], 5)[None].repeat(8, axis=0).astype(np.int16)
+    palette = 40.0 * np.arange(3)[:, None] * np.ones((1, 3))
+    arcs = find_arcs(labels, palette[labels].astype(np.float32), palette, np.array([0, 0, 2]))
+    between = [a for a in range(len(arcs)) if {int(arcs.left[a]), int(arcs.right[a])} == {0, 1}]
+    assert not any(arc in between for loop in arcs.loops for arc, _ in loop)

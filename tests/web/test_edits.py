@@ -1,0 +1,201 @@
+"""Edits of trace, care and provenance over the API; previews store nothing."""
+
+import io
+
+import cv2
+import numpy as np
+import pytest
+from PIL import Image
+
+
+def packed(rgb: np.ndarray) -> bytes:
+    return cv2.imencode(".png", rgb[..., ::-1])[1].tobytes()
+
+
+def bands() -> bytes:
+    rgb = np.full((100, 160, 3), 255, np.uint8)
+    for k, colour in enumerate([(200, 40, 40), (40, 160, 60), (40, 60, 200)]):
+        rgb[20:80, 20 + 40 * k : 60 + 40 * k] = colour
+    return packed(rgb)
+
+
+@pytest.fixture
+def piece(client) -> dict:
+    form = {"picture": (io.BytesIO(bands()), "bands.png")}
+    return client.post("/api/pieces/from-picture", data=form).json
+
+
+def edited(client, bench: dict, **edit) -> dict:
+    piece = bench["piece"]
+    answer = client.post(f"/api/pieces/{piece['id']}/edits", json={"revision": piece["revision"], "edit": edit})
+    assert answer.status_code == 200, answer.text
+    return answer.json
+
+
+def refused(client, bench: dict, **edit) -> dict:
+    piece = bench["piece"]
+    answer = client.post(f"/api/pieces/{piece['id']}/edits", json={"revision": piece["revision"], "edit": edit})
+    assert answer.status_code == 422
+    assert answer.content_type == "application/problem+json"
+    return answer.json
+
+
+def test_ink_shows_tones_and_level(piece):
+    flat = piece["flat"]
+    assert len(flat["tones"]) == 64
+    assert max(flat["tones"]) == 1
+    assert 0 < flat["level"] < 1
+    assert flat["swatches"] == []
+    assert flat["stroke_width"] is None
+
+
+def test_colours_give_swatches_and_regions_of_their_colour(client, piece):
+    flat = edited(client, piece, do="set-trace", mode="colours")["flat"]
+    assert [s["colour"] for s in flat["swatches"] if s["background"]] == ["#ffffff"]
+    assert sorted(r["colour"] for r in flat["regions"]) == ["#283cc8", "#28a03c", "#c82828"]
+    assert flat["level"] is None
+
+
+def test_regions_take_the_nearest_filament_until_one_is_decided(client, piece):
+    bench = edited(client, piece, do="set-filament", id="red", name="Red", colour="#c82828")
+    bench = edited(client, bench, do="set-trace", mode="colours")
+    red = next(r for r in bench["flat"]["regions"] if r["colour"] == "#c82828")
+    assert (red["filament"], red["decided_filament"]) == ("red", False)
+    picked = [{"id": red["id"], "mark": red["mark"]}]
+    bench = edited(client, bench, do="set-regions", picked=picked, filament="night")
+    red = next(r for r in bench["flat"]["regions"] if r["colour"] == "#c82828")
+    assert (red["filament"], red["decided_filament"]) == ("night", True)
+
+
+def test_groups_and_background_are_kept_until_found_again(client, piece):
+    bench = edited(client, piece, do="set-trace", mode="colours")
+    palette = [["#ffffff"], ["#c82828", "#28a03c"], ["#283cc8"]]
+    bench = edited(client, bench, do="set-trace", palette=palette)
+    assert len(bench["flat"]["regions"]) == 2
+    bench = edited(client, bench, do="set-trace", background="#283cc8")
+    assert "#283cc8" not in {r["colour"] for r in bench["flat"]["regions"]}
+    bench = edited(client, bench, do="set-trace", palette=None, background=None)
+    assert len(bench["flat"]["regions"]) == 3
+
+
+@pytest.mark.parametrize(
+    "change",
+    [
+        {"colours": 1},
+        {"palette": [["#ffffff"]]},
+        {"palette": [["white"], ["#000000"]]},
+        {"background": "blue"},
+        {"mode": "pixels"},
+        {"keen": 1.5},
+        {"width": -1},
+        {"level": 2},
+    ],
+)
+def test_settings_out_of_range_are_refused_with_their_field(client, piece, change):
+    problem = refused(client, piece, do="set-trace", **change)
+    (name,) = change
+    assert name in str(problem)
+    again = client.get(f"/api/pieces/{piece['piece']['id']}").json["piece"]
+    assert again["revision"] == piece["piece"]["revision"]
+
+
+def test_a_preview_stores_nothing(client, piece):
+    here = piece["piece"]
+    body = {"revision": here["revision"], "edit": {"do": "set-trace", "mode": "colours"}}
+    flat = client.post(f"/api/pieces/{here['id']}/preview", json=body).json
+    assert len(flat["regions"]) == 3
+    assert client.get(f"/api/pieces/{here['id']}").json["piece"]["revision"] == here["revision"]
+
+
+def test_a_level_that_leaves_nothing_is_refused(client):
+    rgb = np.full((80, 80, 3), 200, np.uint8)
+    cv2.circle(rgb, (40, 40), 20, (60, 60, 60), -1, cv2.LINE_AA)
+    form = {"picture": (io.BytesIO(packed(rgb)), "dot.png")}
+    bench = client.post("/api/pieces/from-picture", data=form).json
+    problem = refused(client, bench, do="set-trace", level=0.95)
+    assert problem["field"] == "level"
+    assert "Nothing in the picture counts as ink" in problem["detail"]
+
+
+def test_what_is_dropped_is_drawn(client):
+    rgb = np.full((120, 120, 3), 255, np.uint8)
+    cv2.circle(rgb, (60, 60), 40, (0, 0, 0), -1, cv2.LINE_AA)
+    rgb[5:10, 5:10] = 0
+    form = {"picture": (io.BytesIO(packed(rgb)), "dot.png")}
+    bench = client.post("/api/pieces/from-picture", data=form).json
+    flat = edited(client, bench, do="set-trace", speck=50)["flat"]
+    assert flat["dropped"] == 1
+    assert flat["lost_path"].startswith("M")
+    assert flat["lost_path"].count("M") == 1
+
+
+# Picture care
+
+
+def test_care_changes_the_look_and_undo_brings_the_old_one_back(client, piece):
+    first = piece["flat"]["underlay"]["look"]
+    step = {"do": "crop", "box": [10, 10, 60, 80]}
+    cropped = edited(client, piece, do="set-care", care=[step])
+    look = cropped["flat"]["underlay"]["look"]
+    assert look != first
+    assert len(cropped["flat"]["regions"]) == 1
+    here = cropped["piece"]
+    image = client.get(f"/api/pieces/{here['id']}/underlay/{look}")
+    assert Image.open(io.BytesIO(image.data)).size == (60, 80)
+    back = client.post(f"/api/pieces/{here['id']}/undo", json={"revision": here["revision"]}).json
+    assert back["flat"]["underlay"]["look"] == first
+
+
+def test_a_look_that_is_gone_is_said(client, piece):
+    answer = client.get(f"/api/pieces/{piece['piece']['id']}/underlay/{'0' * 64}")
+    assert answer.status_code == 404
+    assert "looks otherwise" in answer.json["detail"]
+
+
+def test_decided_heights_go_with_the_crop(client, piece):
+    bench = edited(client, piece, do="set-trace", mode="colours")
+    blue = next(r for r in bench["flat"]["regions"] if r["colour"] == "#283cc8")
+    picked = [{"id": blue["id"], "mark": blue["mark"]}]
+    bench = edited(client, bench, do="set-regions", picked=picked, height=3.7, name="Blue")
+    bench = edited(client, bench, do="set-care", care=[{"do": "crop", "box": [70, 5, 85, 90]}])
+    named = next(r for r in bench["flat"]["regions"] if r["name"] == "Blue")
+    assert named["height"] == 3.7
+    assert named["colour"] == "#283cc8"
+
+
+@pytest.mark.parametrize(
+    "step",
+    [
+        {"do": "crop", "box": [900, 900, 10, 10]},
+        {"do": "level", "start": [5, 5], "end": [5, 5]},
+        {"do": "flatten", "corners": [[0, 0], [10, 10], [0, 10], [10, 0]]},
+        {"do": "rub", "points": [], "radius": 4},
+        {"do": "polish"},
+    ],
+)
+def test_steps_that_cannot_be_are_refused(client, piece, step):
+    refused(client, piece, do="set-care", care=[step])
+
+
+def test_a_new_picture_begins_without_care(client, piece):
+    bench = edited(client, piece, do="set-care", care=[{"do": "even"}])
+    here = bench["piece"]
+    form = {"picture": (io.BytesIO(bands()), "again.png"), "revision": str(here["revision"])}
+    after = client.post(f"/api/pieces/{here['id']}/picture", data=form).json
+    assert after["piece"]["document"]["source"]["care"] == []
+
+
+@pytest.mark.parametrize("permission", ["mine", "free", "asked", "unknown"])
+def test_permissions_are_kept(client, piece, permission):
+    bench = edited(client, piece, do="set-source", permission=permission)
+    assert bench["piece"]["document"]["source"]["permission"] == permission
+
+
+def test_solids_of_every_mode_come_as_binary_gltf(client, piece):
+    bench = piece
+    for mode in ("ink", "colours", "strokes"):
+        bench = edited(client, bench, do="set-trace", mode=mode)
+        here = bench["piece"]
+        answer = client.get(f"/api/pieces/{here['id']}/solid/{here['revision']}")
+        assert answer.content_type == "model/gltf-binary"
+        assert answer.data[:4] == b"glTF"
