@@ -25,6 +25,8 @@ ONE_JOINT = 1.25
 OVERLAP, WIDER = 6.0, 1.05
 # A loop at a joint that is shorter than this many of its radii is none.
 KNOT = 4.0
+# Pixels after which a run may come back to the joint that it left.
+LEAVING = 3
 PASSES = 8
 
 
@@ -91,6 +93,8 @@ def _graph(thin: Mask, radius: NDArray[np.float32]) -> tuple[list[Run], Array]:
     around = cv2.filter2D(thin.astype(np.uint8), -1, np.ones((3, 3), np.uint8)) - thin
     crossing = _crossing_number(thin)
     is_joint = thin & ((crossing >= 3) | (around >= 4))
+    # What touches a joint belongs to it: there the branches still touch each other.
+    is_joint = thin & (cv2.dilate(is_joint.astype(np.uint8), np.ones((3, 3), np.uint8)) > 0)
     _, cluster, _, middle = cv2.connectedComponentsWithStats(is_joint.astype(np.uint8), connectivity=8)
     joints = np.asarray(middle[1:] + 0.5, np.float64)
     points, starts, ends = _runs(thin, np.asarray(cluster, np.int32))
@@ -158,15 +162,18 @@ def _runs(thin: Mask, cluster: NDArray[np.int32]) -> tuple[Indices, Indices, Ind
                 begin = joint if turn == 0 else (-1 if turn == 1 else -2)
                 finish = -1 if turn < 2 else -2
                 v, u = y, x
+                steps = 0
                 while True:
                     seen[v, u] = True
+                    steps += 1
                     points[done, 0], points[done, 1] = v, u
                     done += 1
                     onward = -1
                     reached = 0
                     for k in range(8):
                         q, p = v + ROUND[k, 0], u + ROUND[k, 1]
-                        if cluster[q, p] > 0 and not (v == y and u == x and cluster[q, p] == begin):
+                        # The first pixels of a run still touch the joint that it leaves.
+                        if cluster[q, p] > 0 and not (steps <= LEAVING and cluster[q, p] == begin):
                             reached = cluster[q, p]
                         elif onward < 0 and thin[q, p] and not seen[q, p] and cluster[q, p] == 0:
                             onward = k
