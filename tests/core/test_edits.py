@@ -1,0 +1,115 @@
+"""Edits in any order: documents stay valid, nothing is changed in place, and what was typed is what is built."""
+
+import json
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from drelo.core.errors import Refusal
+from drelo.core.piece.document import Document, Source
+from drelo.core.piece.edits import EDIT, apply
+from drelo.core.piece.evaluate import Evaluation
+from drelo.core.piece.memo import Memo
+from drelo.core.solid.seal import check_seal
+
+SOURCE = Source(id="s", asset="a" * 64, name="ring.png", width=420, height=300)
+MARK = {"anchor": (50.0, 50.0), "box": (10.0, 10.0, 90.0, 90.0)}
+
+colour = st.sampled_from(["#c8553d", "#1d3557", "#3f6b3a"])
+edits = st.one_of(
+    st.builds(lambda v: {"do": "set-trace", "level": v}, st.floats(0, 1)),
+    st.builds(lambda v: {"do": "set-trace", "mode": v}, st.sampled_from(["ink", "colours", "strokes"])),
+    st.builds(lambda v: {"do": "set-trace", "colours": v}, st.integers(2, 24)),
+    st.builds(lambda a, b: {"do": "set-trace", "palette": [[a], [b]]}, colour, colour),
+    st.builds(lambda v: {"do": "set-trace", "keen": v, "smooth": v}, st.floats(0, 1)),
+    st.builds(lambda v: {"do": "set-base", "margin": v}, st.floats(0, 20)),
+    st.builds(lambda v: {"do": "set-base", "shape": v}, st.sampled_from(["outline", "rectangle", "circle", "none"])),
+    st.builds(lambda v: {"do": "set-size", "size": {"side": "width", "mm": v}}, st.floats(1, 500)),
+    st.builds(lambda v: {"do": "set-units", "units": v}, st.sampled_from(["mm", "inch"])),
+    st.builds(lambda v: {"do": "set-defaults", "height": v}, st.floats(-5, 20)),
+    st.builds(
+        lambda i, h: {"do": "set-regions", "picked": [{"id": f"r{i}", "mark": MARK}], "height": h},
+        st.integers(0, 4),
+        st.one_of(st.floats(-2, 9), st.just("through")),
+    ),
+    st.builds(lambda c: {"do": "set-filament", "id": "own", "name": "Own", "colour": c}, colour),
+    st.builds(lambda b: {"do": "set-care", "care": [{"do": "crop", "box": b}]}, st.just((5.0, 5.0, 300.0, 200.0))),
+    st.just({"do": "set-care", "care": []}),
+    st.builds(lambda v: {"do": "set-source", "permission": v}, st.sampled_from(["mine", "free", "asked"])),
+)
+
+
+def begun() -> Document:
+    return apply(Document(), EDIT.validate_python({"do": "put-picture", "source": SOURCE.model_dump()}))
+
+
+@given(st.lists(edits, max_size=12))
+def test_documents_stay_valid_and_travel_as_json(steps):
+    document = begun()
+    for step in steps:
+        before = document.model_dump_json()
+        after = apply(document, EDIT.validate_python(step))
+        assert document.model_dump_json() == before
+        document = after
+    again = Document.model_validate(json.loads(document.model_dump_json()))
+    assert again == document
+
+
+@given(edits)
+def test_the_same_edit_twice_changes_nothing_more(step):
+    edit = EDIT.validate_python(step)
+    once = apply(begun(), edit)
+    twice = apply(once, edit)
+    assert twice.model_dump(exclude={"regions"}) == once.model_dump(exclude={"regions"})
+
+
+@given(edits)
+def test_edits_travel_as_json(step):
+    edit = EDIT.validate_python(step)
+    assert EDIT.validate_json(EDIT.dump_json(edit, exclude_unset=True)) == edit
+
+
+@pytest.mark.parametrize(
+    "edit",
+    [
+        {"do": "set-size", "size": {"side": "width", "mm": 0}},
+        {"do": "set-size", "size": {"side": "depth", "mm": 5}},
+        {"do": "set-base", "shape": "star"},
+        {"do": "set-base", "margin": -1},
+        {"do": "set-defaults", "height": "deep"},
+        {"do": "set-regions", "picked": [], "height": 1},
+        {"do": "set-filament", "id": "x", "name": "X", "colour": "red"},
+        {"do": "set-filament", "id": "no spaces", "name": "X", "colour": "#000000"},
+        {"do": "set-trace", "palette": [["#ffffff"]]},
+        {"do": "dance"},
+    ],
+)
+def test_edits_that_make_no_sense_never_get_that_far(edit):
+    with pytest.raises((Refusal, ValueError)):
+        apply(begun(), EDIT.validate_python(edit))
+
+
+@pytest.mark.parametrize("side", ["width", "height"])
+@pytest.mark.parametrize("mm", [12.5, 60, 180])
+@pytest.mark.parametrize("mode", ["ink", "colours"])
+def test_the_typed_side_is_exact_in_the_file(ring_png, side, mm, mode):
+    document = begun()
+    for step in (
+        {"do": "set-trace", "mode": mode},
+        {"do": "set-size", "size": {"side": side, "mm": mm}},
+        {"do": "set-base", "shape": "none"},
+    ):
+        document = apply(document, EDIT.validate_python(step))
+    built = Evaluation(lambda _: ring_png, Memo()).built(document, "normal")
+    assert check_seal(built.whole).sealed
+    assert built.whole.size[0 if side == "width" else 1] == pytest.approx(mm, abs=1e-3)
+
+
+def test_regions_of_the_flat_view_keep_their_order_and_names(ring_png):
+    evaluation = Evaluation(lambda _: ring_png, Memo())
+    flat = evaluation.flat(begun())
+    assert [r.name for r in flat.regions] == ["Region 1", "Region 2"]
+    assert flat.regions[0].area > flat.regions[1].area
+    assert flat.nodes == sum(r.nodes for r in flat.regions)
+    assert flat.width == pytest.approx(60, abs=1e-6)
