@@ -232,7 +232,8 @@ function Orbit({ reach, height }: { reach: number; height: number }) {
     const look = (next: Side) => {
       const aspect = frame.width / Math.max(frame.height, 1);
       const half = Math.tan((FIELD_OF_VIEW * Math.PI) / 360) * Math.min(1, aspect);
-      const distance = (reach * 0.62) / half + height;
+      // A square plate seen over its corner is wider than its side, and nearer edges look larger.
+      const distance = (reach * 0.74) / half + height;
       const target = new Vector3(0, 0, height / 2);
       camera.position.copy(new Vector3(...SIDES[next]).normalize().multiplyScalar(distance)).add(target);
       if (controls.current) {

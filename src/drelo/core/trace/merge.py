@@ -11,7 +11,7 @@ from drelo.core.trace.cubics import Array, fit
 from drelo.core.trace.curves import Cloud, Curves, Flags, Indices, place, unit
 from drelo.core.trace.refine import Hold, as_is, settle, tied
 
-PASSES = 6
+PASSES = 3
 # One curve for two is tried when it misses, its ends kept as they are, by less than this many tolerances.
 WORTH_TRYING = 3.0
 # … and, since the directions at its ends are hardly known to better, this share of its length.
@@ -35,7 +35,7 @@ def merged(curves: Curves, cloud: Cloud, tolerance: float, hold: Hold = as_is) -
         if not len(chosen):
             break
         trial, trial_cloud = _joined(curves, cloud, chosen, handles)
-        trial = settle(trial, trial_cloud, 3, hold)
+        trial = settle(trial, trial_cloud, 2, hold)
         good = _good(curves, chosen, before, _misses(trial, trial_cloud), tolerance)
         keep[chosen[~good]] = True
         if not good.all():

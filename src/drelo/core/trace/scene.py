@@ -17,7 +17,7 @@ from drelo.core.trace.curves import Cloud, Curves, Indices, edges, probes
 Field = NDArray[np.float32]
 
 # px between the points at which curves are held against the picture, and how many a segment has at least.
-SPACING, LEAST = 2.0, 8
+SPACING, LEAST = 3.0, 8
 # An edge is believed to lie at most this far (px) from where the curve is.
 MAX_SHIFT = 0.7
 # Where the edge is this much flatter than elsewhere, its place is not believed.
