@@ -14,7 +14,8 @@ from drelo.core.picture.decode import Picture
 from drelo.core.picture.field import noise_of
 from drelo.core.picture.palette import MAX_COLOURS, MIN_COLOURS, Palette, find_palette, mixing, palette_of
 from drelo.core.trace.arcs import OUTSIDE, Arcs, find_arcs
-from drelo.core.trace.area import Area, check_area, cut
+from drelo.core.trace.area import Area, cut
+from drelo.core.trace.checks import check_common
 from drelo.core.trace.corners import find_corners
 from drelo.core.trace.curves import Curves, Indices, angles
 from drelo.core.trace.fit import Care, blur_scale, contours, keenness, opened, settled
@@ -67,13 +68,7 @@ def check_settings(settings: ColourSettings) -> None:
         raise Refusal(f"The number of colours must lie between {MIN_COLOURS} and {MAX_COLOURS}.", "colours")
     if settings.palette is not None and len(settings.palette) < 2:
         raise Refusal("Two colours are needed, one of them the background.", "palette")
-    if settings.speck is not None and not 0 <= settings.speck <= 1e9:
-        raise Refusal("The speck size must be 0 or more square pixels.", "speck")
-    if not 0 <= settings.smooth <= 1:
-        raise Refusal("Calmness must lie between 0 and 1.", "smooth")
-    if not 0 <= settings.keen <= 1:
-        raise Refusal("Corner keenness must lie between 0 and 1.", "keen")
-    check_area(settings.area)
+    check_common(settings.speck, settings.smooth, settings.keen, settings.area)
 
 
 def trace_colours(picture: Picture, settings: ColourSettings) -> Trace:

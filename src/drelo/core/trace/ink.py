@@ -10,7 +10,8 @@ from numpy.typing import NDArray
 from drelo.core.errors import Refusal
 from drelo.core.picture.decode import Picture
 from drelo.core.picture.field import InkField, ink_field
-from drelo.core.trace.area import Area, check_area, cut
+from drelo.core.trace.area import Area, cut
+from drelo.core.trace.checks import check_common, check_level
 from drelo.core.trace.fit import Care, fitted, keenness
 from drelo.core.trace.level_lines import ClosedLines, level_lines
 from drelo.core.trace.nesting import nested, outer_only
@@ -59,15 +60,8 @@ class InkSettings:
 
 def check_settings(settings: InkSettings) -> None:
     """Raises Refusal with the field's name when a setting is out of its range."""
-    if settings.level is not None and not 0 <= settings.level <= 1:
-        raise Refusal("The level must lie between 0 and 1.", "level")
-    if settings.speck is not None and not 0 <= settings.speck <= 1e9:
-        raise Refusal("The speck size must be 0 or more square pixels.", "speck")
-    if not 0 <= settings.smooth <= 1:
-        raise Refusal("Calmness must lie between 0 and 1.", "smooth")
-    if not 0 <= settings.keen <= 1:
-        raise Refusal("Corner keenness must lie between 0 and 1.", "keen")
-    check_area(settings.area)
+    check_level(settings.level)
+    check_common(settings.speck, settings.smooth, settings.keen, settings.area)
 
 
 def trace_ink(picture: Picture, settings: InkSettings) -> Trace:

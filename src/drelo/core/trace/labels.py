@@ -18,7 +18,9 @@ SURE = 0.3
 SURE_WITHIN, SURE_NOISE = 22.0, 3.0
 # An edge pixel mixes colours that are sure within this many px.
 REACH = 3
-# A mixture must be missed by this share less than the colour alone, or the pixel keeps its colour.
+# A pixel that misses every mixture keeps its own colour when it misses that by this share (squared) or less.
+OWN = 0.25
+# What goes to a neighbour may leave a speck there in turn: so often it is looked for again.
 ROUNDS = 4
 
 
@@ -110,7 +112,7 @@ def _mixed(pixels: Pixels, palette: Array, nearest: Labels, sure: NDArray[np.boo
             own = 0.0
             for c in range(channels):
                 own += (pixels[y, x, c] - palette[nearest[y, x], c]) ** 2
-            if found >= 1 and own < 0.25 * best:
+            if found >= 1 and own < OWN * best:
                 result[y, x] = nearest[y, x]
     return result
 

@@ -69,7 +69,7 @@ class InkScene:
 class ColourScene:
     """field: shape (height, width, channels). left, right: shape (lines, channels): colours beside every line.
 
-    frame: edges along the picture's border (starts, ends) and the colours to their left and right.
+    frame: edges along the picture's border: starts, ends, and the colour to the left of each less that to its right.
     """
 
     field: Field

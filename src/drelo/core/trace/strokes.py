@@ -15,7 +15,8 @@ from drelo.core.outline.drawn import Cap, Join
 from drelo.core.outline.outline import Outline
 from drelo.core.picture.decode import Picture
 from drelo.core.picture.field import InkField, ink_field
-from drelo.core.trace.area import Area, check_area, cut
+from drelo.core.trace.area import Area, cut
+from drelo.core.trace.checks import check_common, check_level
 from drelo.core.trace.corners import find_corners
 from drelo.core.trace.coverage import between, coverage
 from drelo.core.trace.curves import Cloud, Curves, Flags, edges, probes
@@ -74,17 +75,10 @@ class StrokeSettings:
 
 def check_settings(settings: StrokeSettings) -> None:
     """Raises Refusal with the field's name when a setting is out of its range."""
-    if settings.level is not None and not 0 <= settings.level <= 1:
-        raise Refusal("The level must lie between 0 and 1.", "level")
-    if settings.speck is not None and not 0 <= settings.speck <= 1e9:
-        raise Refusal("The speck size must be 0 or more square pixels.", "speck")
-    if not 0 <= settings.smooth <= 1:
-        raise Refusal("Calmness must lie between 0 and 1.", "smooth")
-    if not 0 <= settings.keen <= 1:
-        raise Refusal("Corner keenness must lie between 0 and 1.", "keen")
+    check_level(settings.level)
     if settings.width is not None and not 0 < settings.width <= 1e4:
         raise Refusal("The width must be above 0.", "width")
-    check_area(settings.area)
+    check_common(settings.speck, settings.smooth, settings.keen, settings.area)
 
 
 @dataclass(frozen=True, eq=False)

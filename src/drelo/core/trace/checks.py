@@ -1,0 +1,23 @@
+"""What every mode asks of its settings."""
+
+from __future__ import annotations
+
+from drelo.core.errors import Refusal
+from drelo.core.trace.area import Area, check_area
+
+
+def check_level(level: float | None) -> None:
+    """Raises Refusal when the level is out of its range."""
+    if level is not None and not 0 <= level <= 1:
+        raise Refusal("The level must lie between 0 and 1.", "level")
+
+
+def check_common(speck: float | None, smooth: float, keen: float, area: Area | None) -> None:
+    """Raises Refusal with the field's name when a setting that all modes share is out of its range."""
+    if speck is not None and not 0 <= speck <= 1e9:
+        raise Refusal("The speck size must be 0 or more square pixels.", "speck")
+    if not 0 <= smooth <= 1:
+        raise Refusal("Calmness must lie between 0 and 1.", "smooth")
+    if not 0 <= keen <= 1:
+        raise Refusal("Corner keenness must lie between 0 and 1.", "keen")
+    check_area(area)
