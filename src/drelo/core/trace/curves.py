@@ -8,6 +8,7 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
+from drelo.core.compiled import compiled
 from drelo.core.trace.cubics import Array, Ends, basis, control_points
 
 Indices = NDArray[np.int64]
@@ -124,19 +125,26 @@ def probes(curves: Curves, spacing: float, least: int, most: int = 400) -> Probe
 
 def place(curves: Curves, segment: Indices, u: Array, first: Indices) -> Probes:
     """Points at given parameters of given segments."""
-    z = np.ascontiguousarray(curves.control).view(np.complex128)[..., 0]
-    a, b, c, d = z[:, 0], z[:, 1], z[:, 2], z[:, 3]
-    c3, c2, c1 = (d - 3 * c + 3 * b - a)[segment], (3 * (c - 2 * b + a))[segment], (3 * (b - a))[segment]
-    at = ((c3 * u + c2) * u + c1) * u + a[segment]
-    along = (3 * c3 * u + 2 * c2) * u + c1
-    length = np.abs(along)
-    # y points down, so the left of travel on the screen is a quarter turn against the angle.
-    normal = np.divide(-1j * along, length, out=np.zeros_like(along), where=length > 1e-12)
-    return Probes(segment, u, first, _pairs(at), _pairs(normal))
+    at, normal = _placed(curves.control, segment, u)
+    return Probes(segment, u, first, at, normal)
 
 
-def _pairs(z: NDArray[np.complex128]) -> Array:
-    return z.view(np.float64).reshape(-1, 2)
+@compiled
+def _placed(control: Array, segment: Indices, u: Array) -> tuple[Array, Array]:
+    at, normal = np.empty((len(u), 2)), np.zeros((len(u), 2))
+    along = np.empty(2)
+    for i in range(len(u)):
+        p, t = control[segment[i]], u[i]
+        v = 1 - t
+        for k in range(2):
+            one, two, three = p[1, k] - p[0, k], p[2, k] - p[1, k], p[3, k] - p[2, k]
+            at[i, k] = v * v * v * p[0, k] + 3 * v * t * (v * p[1, k] + t * p[2, k]) + t * t * t * p[3, k]
+            along[k] = v * v * one + 2 * v * t * two + t * t * three
+        length = np.hypot(along[0], along[1])
+        # y points down, so the left of travel on the screen is a quarter turn against the angle.
+        if length > 1e-12:
+            normal[i, 0], normal[i, 1] = along[1] / length, -along[0] / length
+    return at, normal
 
 
 @dataclass(frozen=True, eq=False)

@@ -25,11 +25,17 @@ _CROSSING = {
 # Saddles hold two lines: with the ink parted, and with the ink joined across the middle.
 _PARTED = {5: ((LEFT, TOP), (RIGHT, BOTTOM)), 10: ((TOP, RIGHT), (BOTTOM, LEFT))}
 _JOINED = {5: ((RIGHT, TOP), (LEFT, BOTTOM)), 10: ((TOP, LEFT), (BOTTOM, RIGHT))}
+# Of a saddle of which one line is walked, what is left: this and the sides of the other line, four times in and out.
+_LEFT_OVER = 16
 
-_IN = np.zeros(16, np.int64)
-_OUT = np.zeros(16, np.int64)
+_IN = np.zeros(32, np.int64)
+_OUT = np.zeros(32, np.int64)
 for _code, (_in, _out) in _CROSSING.items():
     _IN[_code], _OUT[_code] = _in, _out
+for _rest in range(16):
+    _IN[_LEFT_OVER + _rest], _OUT[_LEFT_OVER + _rest] = divmod(_rest, 4)
+# By pattern (5, 10), whether joined, which of the two lines, and in or out.
+_SADDLES = np.array([[_PARTED[5], _JOINED[5]], [_PARTED[10], _JOINED[10]]])
 
 
 @dataclass(frozen=True, eq=False)
@@ -91,76 +97,71 @@ def level_lines(values: NDArray[np.float32], level: float) -> ClosedLines:
     for border in (field[0], field[-1], field[1:-1, 0], field[1:-1, -1]):
         # Mirrored about the level, the crossing falls exactly on the border of the picture.
         border[:] = np.where(border > level, 2 * level - border, border)
-    ink = (field > level).view(np.uint8)
-    code = ink[:-1, :-1] + (ink[:-1, 1:] << 1) + (ink[1:, 1:] << 2) + (ink[1:, :-1] << 3)
-    # Neither 0 nor 15: in eight bits, 0 less 1 is the largest number.
-    where = np.flatnonzero(code - np.uint8(1) < 14)
-    if len(where) > MAX_POINTS:
+    code, count = _coded(field, level)
+    if count > MAX_POINTS:
         raise Refusal(
             "The picture falls apart into far too many specks to be traced. Blur it, clean it, or choose a calmer one."
         )
-    if not len(where):
-        return ClosedLines(np.empty((0, 2)), np.zeros(1, np.int64))
-    width = field.shape[1]
-    row, column = np.divmod(where, width - 1)
-    kind = code.ravel()[where]
-    plain = (kind != 5) & (kind != 10)
-    starts, ends = (
-        [_side(row, column, _IN[kind], field.shape)[plain]],
-        [_side(row, column, _OUT[kind], field.shape)[plain]],
-    )
-    for saddle in (5, 10):
-        at = kind == saddle
-        r, c = row[at], column[at]
-        mean = (field[r, c] + field[r, c + 1] + field[r + 1, c] + field[r + 1, c + 1]) / 4
-        for table, chosen in ((_JOINED, mean > level), (_PARTED, mean <= level)):
-            for side_in, side_out in table[saddle]:
-                starts.append(_side(r[chosen], c[chosen], side_in, field.shape))
-                ends.append(_side(r[chosen], c[chosen], side_out, field.shape))
-    begin, end = np.concatenate(starts), np.concatenate(ends)
-    order = np.argsort(begin)
-    begin, end = begin[order], end[order]
-    following = np.searchsorted(begin, end)
-    walk, line_starts = _cycles(following)
-    return ClosedLines(_crossings(begin, field, level)[walk], line_starts)
-
-
-def _side(
-    row: NDArray[np.int64], column: NDArray[np.int64], side: NDArray[np.int64] | int, shape: tuple[int, ...]
-) -> NDArray[np.int64]:
-    """Number of the grid edge at a side of a cell: level edges first, then upright ones."""
-    upright = (side == LEFT) | (side == RIGHT)
-    r = row + (side == BOTTOM)
-    c = column + (side == RIGHT)
-    return r * shape[1] + c + upright * (shape[0] * shape[1])
-
-
-def _crossings(edge: NDArray[np.int64], field: NDArray[np.float32], level: float) -> NDArray[np.float64]:
-    upright, at = np.divmod(edge, field.size)
-    row, column = np.divmod(at, field.shape[1])
-    here = field[row, column].astype(np.float64)
-    there = field[row + upright, column + 1 - upright].astype(np.float64)
-    t = (level - here) / (there - here)
-    # The padding shifts by one pixel, the pixel centre by half of one.
-    return np.stack([column + t * (1 - upright) - 0.5, row + t * upright - 0.5], axis=1)
+    return ClosedLines(*_walked(field, level, code, count))
 
 
 @compiled
-def _cycles(following: NDArray[np.int64]) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
-    count = len(following)
-    seen = np.zeros(count, np.bool_)
-    walk = np.empty(count, np.int64)
+def _coded(field: NDArray[np.float32], level: float) -> tuple[NDArray[np.uint8], int]:
+    """Pattern of ink in every cell's corners, 0 where no line runs, and how many stretches of line there are."""
+    height, width = field.shape
+    code = np.zeros((height - 1, width - 1), np.uint8)
+    count = 0
+    for r in range(height - 1):
+        above, below = field[r, 0] > level, field[r + 1, 0] > level
+        for c in range(width - 1):
+            above_next, below_next = field[r, c + 1] > level, field[r + 1, c + 1] > level
+            pattern = above + 2 * above_next + 4 * below_next + 8 * below
+            if pattern != 0 and pattern != 15:
+                code[r, c] = pattern
+                count += 2 if pattern == 5 or pattern == 10 else 1
+            above, below = above_next, below_next
+    return code, count
+
+
+@compiled
+def _walked(
+    field: NDArray[np.float32], level: float, code: NDArray[np.uint8], count: int
+) -> tuple[NDArray[np.float64], NDArray[np.int64]]:
+    """Every line from cell to cell until it is back where it began; `code` is used up."""
+    points = np.empty((count, 2))
     starts = np.zeros(count + 1, np.int64)
-    lines = done = 0
-    for first in range(count):
-        if seen[first]:
-            continue
-        at = first
-        while not seen[at]:
-            seen[at] = True
-            walk[done] = at
-            done += 1
-            at = following[at]
-        lines += 1
-        starts[lines] = done
-    return walk, starts[: lines + 1].copy()
+    done = lines = 0
+    for first_row in range(code.shape[0]):
+        for first_column in range(code.shape[1]):
+            while code[first_row, first_column] != 0:
+                r, c, side = first_row, first_column, -1
+                while True:
+                    pattern = code[r, c]
+                    if pattern == 5 or pattern == 10:
+                        mean = (field[r, c] + field[r, c + 1] + field[r + 1, c] + field[r + 1, c + 1]) / 4
+                        pair = _SADDLES[0 if pattern == 5 else 1, 1 if mean > level else 0]
+                        which = 1 if pair[1, 0] == side else 0
+                        side, leaves = pair[which, 0], pair[which, 1]
+                        code[r, c] = _LEFT_OVER + 4 * pair[1 - which, 0] + pair[1 - which, 1]
+                    else:
+                        side, leaves = _IN[pattern], _OUT[pattern]
+                        code[r, c] = 0
+                    # Where the line crosses the side on which it comes in.
+                    row, column = r + (side == BOTTOM), c + (side == RIGHT)
+                    upright = side in (LEFT, RIGHT)
+                    here = np.float64(field[row, column])
+                    there = np.float64(field[row + 1, column] if upright else field[row, column + 1])
+                    t = (level - here) / (there - here)
+                    # The padding shifts by one pixel, the pixel centre by half of one.
+                    points[done, 0] = column - 0.5 + (0.0 if upright else t)
+                    points[done, 1] = row - 0.5 + (t if upright else 0.0)
+                    done += 1
+                    r += (leaves == BOTTOM) - (leaves == TOP)
+                    c += (leaves == RIGHT) - (leaves == LEFT)
+                    side = (leaves + 2) % 4
+                    # A line is whole when the cell it comes to holds none that goes on from there.
+                    if code[r, c] == 0 or (code[r, c] >= _LEFT_OVER and _IN[code[r, c]] != side):
+                        break
+                lines += 1
+                starts[lines] = done
+    return points[:done], starts[: lines + 1].copy()

@@ -38,24 +38,28 @@ def settle(curves: Curves, cloud: Cloud, rounds: int, hold: Hold = as_is) -> Cur
     for _ in range(rounds):
         shift = np.einsum("mi,mi->m", targets - found.at, found.normal)
         curves = hold(moved(curves, found, shift, cloud.weight))
-        found = place(curves, found.segment, _closer(curves, found, targets), found.first)
+        u = _closer(curves.control, found.segment, found.u, targets)
+        found = place(curves, found.segment, u, found.first)
     return curves
 
 
-def _closer(curves: Curves, found: Probes, targets: Array) -> Array:
+@compiled
+def _closer(control: Array, segment: Indices, u: Array, targets: Array) -> Array:
     """Parameters nearer to the feet of the targets, one Newton step, kept in order within 0..1."""
-    z = np.ascontiguousarray(curves.control).view(np.complex128)[..., 0]
-    a, b, c, d = (z[:, i] for i in range(4))
-    s = found.segment
-    c3, c2, c1 = (d - 3 * c + 3 * b - a)[s], (3 * (c - 2 * b + a))[s], (3 * (b - a))[s]
-    u = found.u
-    target = np.ascontiguousarray(targets).view(np.complex128)[..., 0]
-    q = ((c3 * u + c2) * u + c1) * u + a[s] - target
-    first = (3 * c3 * u + 2 * c2) * u + c1
-    above = q.real * first.real + q.imag * first.imag
-    below = first.real**2 + first.imag**2
-    step = np.divide(above, below, out=np.zeros_like(above), where=below > 1e-9)
-    return np.asarray(np.clip(u - np.clip(step, -0.1, 0.1), 0, 1), np.float64)
+    nearer = u.copy()
+    for i in range(len(u)):
+        p, t = control[segment[i]], u[i]
+        v = 1 - t
+        above = below = 0.0
+        for k in range(2):
+            one, two, three = p[1, k] - p[0, k], p[2, k] - p[1, k], p[3, k] - p[2, k]
+            at = v * v * v * p[0, k] + 3 * v * t * (v * p[1, k] + t * p[2, k]) + t * t * t * p[3, k]
+            along = 3 * (v * v * one + 2 * v * t * two + t * t * three)
+            above += (at - targets[i, k]) * along
+            below += along * along
+        if below > 1e-9:
+            nearer[i] = min(max(t - min(max(above / below, -0.1), 0.1), 0.0), 1.0)
+    return nearer
 
 
 def moved(curves: Curves, found: Probes, shift: Array, weight: Array) -> Curves:

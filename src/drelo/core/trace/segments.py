@@ -206,6 +206,9 @@ def _cheapest(
         for b in range(a + 1, min(a + REACH + 1, count)):
             if stretch[b] != stretch[a] or (b > a + 1 and turned[b] - turned[a] >= MAX_TURN):
                 break
+            # No segment costs less than a line, so that this one leads nowhere cheaper.
+            if best[a] + LINE_COST >= best[b]:
+                continue
             begin, finish = starts[line[a]], starts[line[a] + 1]
             long = max(place[b] - place[a], 1.0)
             # Next to a corner the picture rounds the line off: it says nothing there.
