@@ -24,7 +24,8 @@ LEAST_CONTRAST = 12.0
 BLOCK = 16
 # Share of the brightest nearby that parts paper and ink at first.
 NEAR_MIDDLE = 0.66
-ROUNDS = 5
+# The middle is fitted at most so many times, until it moves by less than this (of 255).
+ROUNDS, AT_REST = 5, 0.5
 ENOUGH = 20
 # A surface is fitted to about this many pixels.
 FIT_ON = 4000
@@ -120,7 +121,9 @@ def _surfaces(small: Array, terms: Array, middle: Array) -> _Surfaces | None:
         paper = _fitted(terms, small, is_paper)
         slope, shift = _linear(paper[is_ink], small[is_ink])
         ink = slope * paper + shift
-        middle = (paper + ink) / 2
+        before, middle = middle, (paper + ink) / 2
+        if np.max(np.abs(middle - before)) < AT_REST:
+            break
     either = is_paper | is_ink
     off = np.minimum(np.abs(small - paper), np.abs(small - ink))[either]
     return _Surfaces(paper, ink, slope, is_paper, float(np.sqrt(np.mean(off**2))))

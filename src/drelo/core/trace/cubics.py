@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
 from numpy.typing import NDArray
 
@@ -17,33 +15,10 @@ LEAST_HANDLE, MOST_HANDLE = 0.02, 1.5
 MOST_STEP = 0.2
 
 
-@dataclass(frozen=True, eq=False)
-class Ends:
-    """Ends of n cubics: points and unit directions of travel, each of shape (n, 2)."""
-
-    start: Array
-    start_direction: Array
-    end: Array
-    end_direction: Array
-
-
 def basis(u: Array) -> Array:
     """Bernstein basis of degree three, shape (*u.shape, 4)."""
     v = 1 - u
     return np.stack([v * v * v, 3 * u * v * v, 3 * u * u * v, u * u * u], axis=-1)
-
-
-def control_points(ends: Ends, handles: Array) -> Array:
-    """Control points of cubics, shape (n, 4, 2)."""
-    return np.stack(
-        [
-            ends.start,
-            ends.start + handles[:, :1] * ends.start_direction,
-            ends.end - handles[:, 1:] * ends.end_direction,
-            ends.end,
-        ],
-        axis=1,
-    )
 
 
 @compiled

@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from drelo.core.compiled import compiled
-from drelo.core.trace.cubics import Array, Ends, basis, control_points
+from drelo.core.trace.cubics import Array, basis
 
 Indices = NDArray[np.int64]
 Flags = NDArray[np.bool_]
@@ -62,12 +62,7 @@ class Curves:
     @cached_property
     def control(self) -> Array:
         """Control points, shape (n, 4, 2); those of lines stand at the thirds."""
-        end = self.node[self.following]
-        ends = Ends(self.node, unit(self.leaving), end, unit(self.arriving))
-        p = control_points(ends, self.handles)
-        third = (end - self.node) / 3
-        p[self.straight, 1], p[self.straight, 2] = (self.node + third)[self.straight], (end - third)[self.straight]
-        return p
+        return _controlled(self.node, self.following, self.leaving, self.arriving, self.handles, self.straight)
 
     @cached_property
     def lengths(self) -> Array:
@@ -111,6 +106,24 @@ def unit(angle: Array) -> Array:
 
 def angles(direction: Array) -> Array:
     return np.asarray(np.arctan2(direction[:, 1], direction[:, 0]))
+
+
+@compiled
+def _controlled(
+    node: Array, following: Indices, leaving: Array, arriving: Array, handles: Array, straight: Flags
+) -> Array:
+    p = np.empty((len(node), 4, 2))
+    for i in range(len(node)):
+        start, end = node[i], node[following[i]]
+        p[i, 0], p[i, 3] = start, end
+        if straight[i]:
+            p[i, 1], p[i, 2] = start + (end - start) / 3, end - (end - start) / 3
+        else:
+            p[i, 1, 0] = start[0] + handles[i, 0] * np.cos(leaving[i])
+            p[i, 1, 1] = start[1] + handles[i, 0] * np.sin(leaving[i])
+            p[i, 2, 0] = end[0] - handles[i, 1] * np.cos(arriving[i])
+            p[i, 2, 1] = end[1] - handles[i, 1] * np.sin(arriving[i])
+    return p
 
 
 def probes(curves: Curves, spacing: float, least: int, most: int = 400) -> Probes:

@@ -226,8 +226,8 @@ def _cheapest(
                 u[i] = (at - place[a]) / long
             cost = _line_cost(point[a], leaving[a], point[b], arriving[b], data, corner[a], corner[b], tolerance)
             is_line, one, two, miss = True, 0.0, 0.0, 0.0
-            # Where a line does at less than any curve can cost, none is fitted.
-            if cost > CUBIC_COST:
+            # Where a line does at less than any curve can cost, or no curve can lead anywhere cheaper, none is fitted.
+            if cost > CUBIC_COST and best[a] + CUBIC_COST < best[b]:
                 fitted = fit(point[a], leaving[a], point[b], arriving[b], data, u, 2)
                 miss = fitted[2]
                 curve = np.inf
