@@ -74,12 +74,12 @@ def solids() -> list[tuple[str, str, str]]:
     source = Source(id="s", asset="0" * 64, name="pear.png", width=picture.width, height=picture.height)
     document = Document(source=source)
     traced = Evaluation(lambda _: data, Memo())
-    trace = traced.trace(document)
+    art = traced.art(document)
 
     def fresh() -> bytes:
         """Everything after the trace, which is handed over as it is."""
         evaluation = Evaluation(lambda _: data, Memo())
-        evaluation.trace = lambda _: trace
+        evaluation.art = lambda _: art
         return write_glb(evaluation.raised(document))
 
     heights = iter(np.linspace(1, 5, 1000).tolist())
@@ -87,7 +87,7 @@ def solids() -> list[tuple[str, str, str]]:
     def higher() -> bytes:
         return write_glb(traced.raised(apply(document, SetDefaults(height=next(heights)))))
 
-    outlines = [o.flattened(0.2) for o in trace.outlines]
+    outlines = [o.flattened(0.2) for o in art.outlines]
 
     def plain() -> object:
         return shapely.polygonize([shapely.union_all(shapely.boundary(np.array(outlines)))])

@@ -110,7 +110,7 @@ def test_the_same_bytes_and_settings_give_the_same_outline(flag, mode):
     [
         (["--mode", "colours", "--colours", "1"], "between 2 and 24"),
         (["--colours", "4"], "goes with --mode colours"),
-        (["--mode", "colours", "--level", "0.4"], "go with the modes ink and strokes"),
+        (["--mode", "colours", "--level", "0.4"], "goes with --mode ink or strokes"),
         (["--mode", "strokes", "--smooth", "3"], "Calmness"),
         (["--mode", "colours", "--area", "500,500,10,10"], "outside the picture"),
     ],

@@ -162,11 +162,11 @@ def test_a_new_height_does_not_trace_again(document, ring_png):
         return ring_png
 
     evaluation = Evaluation(assets, Memo())
-    first = evaluation.trace(document)
+    first = evaluation.art(document)
     evaluation.raised(document)
     higher = edited(document, do="set-defaults", height=4)
     evaluation.raised(higher)
-    assert evaluation.trace(higher) is first
+    assert evaluation.art(higher) is first
     assert asked == [ASSET]
 
 

@@ -73,7 +73,10 @@ def test_specks_and_pinholes_go_by_area():
     assert sorted(len(o.holes) for o in everything.outlines) == [0, 1]
     calm = trace_ink(picture, InkSettings(speck=60))
     assert [len(o.holes) for o in calm.outlines] == [0]
-    assert calm.dropped == 2
+    assert (calm.dropped, calm.filled) == (1, 1)
+    apart = trace_ink(picture, InkSettings(speck=60, pinhole=10))
+    assert [len(o.holes) for o in apart.outlines] == [1]
+    assert (apart.dropped, apart.filled) == (1, 0)
 
 
 def test_shapes_that_run_off_close_along_the_border():

@@ -240,6 +240,33 @@ def test_a_newer_job_supersedes_what_runs_and_what_waits(pool):
     assert time.monotonic() - begin < 10
 
 
+def busy(checkpoint, seconds: float) -> str:
+    until = time.monotonic() + seconds
+    while time.monotonic() < until:
+        sum(range(1000))
+    return "done"
+
+
+def test_what_is_superseded_stops_even_between_checkpoints(pool):
+    pool.run("busy-test", slow, 0.0)
+    found = []
+
+    def first() -> None:
+        with pytest.raises(Superseded):
+            pool.run("busy-test", busy, 30.0, lane="flat")
+        found.append("superseded")
+
+    thread = threading.Thread(target=first)
+    thread.start()
+    time.sleep(0.3)
+    begin = time.monotonic()
+    assert pool.run("busy-test", busy, 0.01, lane="flat") == "done"
+    thread.join()
+    assert found == ["superseded"]
+    assert time.monotonic() - begin < 10
+    assert pool.run("busy-test", slow, 0.0) == "done"
+
+
 def die(checkpoint) -> None:
     import os
 

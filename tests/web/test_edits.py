@@ -41,19 +41,21 @@ def refused(client, bench: dict, **edit) -> dict:
 
 
 def test_ink_shows_tones_and_level(piece):
-    flat = piece["flat"]
-    assert len(flat["tones"]) == 64
-    assert max(flat["tones"]) == 1
-    assert 0 < flat["level"] < 1
-    assert flat["swatches"] == []
-    assert flat["stroke_width"] is None
+    (trace,) = piece["flat"]["traces"]
+    assert trace["area"] is None
+    assert len(trace["tones"]) == 64
+    assert max(trace["tones"]) == 1
+    assert 0 < trace["level"] < 1
+    assert trace["swatches"] == []
+    assert trace["stroke_width"] is None
 
 
 def test_colours_give_swatches_and_regions_of_their_colour(client, piece):
     flat = edited(client, piece, do="set-trace", mode="colours")["flat"]
-    assert [s["colour"] for s in flat["swatches"] if s["background"]] == ["#ffffff"]
+    (trace,) = flat["traces"]
+    assert [s["colour"] for s in trace["swatches"] if s["background"]] == ["#ffffff"]
     assert sorted(r["colour"] for r in flat["regions"]) == ["#283cc8", "#28a03c", "#c82828"]
-    assert flat["level"] is None
+    assert trace["level"] is None
 
 
 def test_regions_take_the_nearest_filament_until_one_is_decided(client, piece):
@@ -124,9 +126,10 @@ def test_what_is_dropped_is_drawn(client):
     form = {"picture": (io.BytesIO(packed(rgb)), "dot.png")}
     bench = client.post("/api/pieces/from-picture", data=form).json
     flat = edited(client, bench, do="set-trace", speck=50)["flat"]
-    assert flat["dropped"] == 1
-    assert flat["lost_path"].startswith("M")
-    assert flat["lost_path"].count("M") == 1
+    (trace,) = flat["traces"]
+    assert (trace["dropped"], trace["filled"]) == (1, 0)
+    assert trace["lost_path"].startswith("M")
+    assert trace["lost_path"].count("M") == 1
 
 
 # Picture care

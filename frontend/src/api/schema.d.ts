@@ -92,6 +92,40 @@ export interface paths {
         patch: operations["renamePiece"];
         trace?: never;
     };
+    "/api/pieces/{piece_id}/attempts/{revision}/{attempt}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The flat view as an attempt that was kept would make it. */
+        get: operations["attempt"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece_id}/cling": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The way along the picture's strongest edge; a newer request supersedes this one. */
+        post: operations["cling"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pieces/{piece_id}/duplicate": {
         parameters: {
             query?: never;
@@ -120,6 +154,23 @@ export interface paths {
         put?: never;
         /** Make an edit. It is worked out first, so that one that leaves nothing is refused and not stored. */
         post: operations["editPiece"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece_id}/look-over/{revision}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Narrow places and rough spots of a revision. */
+        get: operations["lookOver"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -301,6 +352,57 @@ export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
         /**
+         * AddArea
+         * @description Trace only here, too: a part of the picture, which begins with the settings of the whole.
+         */
+        AddArea: {
+            /** Corners */
+            corners: [
+                number,
+                number
+            ][];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "add-area";
+            /** Id */
+            id: string;
+            /**
+             * Name
+             * @default null
+             */
+            name?: string | null;
+        };
+        /**
+         * AreaOut
+         * @description An area that is traced by itself; path in mm on the sheet.
+         */
+        AreaOut: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Path */
+            path: string;
+        };
+        /**
+         * Attempt
+         * @description A trial trace that was kept to compare: all its settings, and those of its areas.
+         */
+        Attempt: {
+            /**
+             * Areas
+             * @default []
+             */
+            areas?: components["schemas"]["TraceArea"][];
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            trace: components["schemas"]["TraceSettings"];
+        };
+        /**
          * BasePlate
          * @description Lengths in mm.
          */
@@ -350,6 +452,58 @@ export interface components {
             volume_mm3: number;
         };
         /**
+         * ChooseAttempt
+         * @description Trace as an attempt did.
+         */
+        ChooseAttempt: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "choose-attempt";
+            /** Id */
+            id: string;
+        };
+        /**
+         * ClingRequest
+         * @description From where to where a line is to follow the strongest edge, px of the picture; snap: its end goes to an edge.
+         */
+        ClingRequest: {
+            /** End */
+            end: [
+                number,
+                number
+            ];
+            /** Revision */
+            revision: number;
+            /**
+             * Snap
+             * @default true
+             */
+            snap?: boolean;
+            /** Start */
+            start: [
+                number,
+                number
+            ];
+        };
+        /**
+         * ClungOut
+         * @description Where it ends, and the points along it, px of the picture.
+         */
+        ClungOut: {
+            /** Points */
+            points: [
+                number,
+                number
+            ][];
+            /** To */
+            to: [
+                number,
+                number
+            ];
+        };
+        /**
          * ConflictProblem
          * @description The edit was made on an old revision; `bench` is what stands now.
          */
@@ -389,12 +543,30 @@ export interface components {
              * @enum {string}
              */
             do: "crop";
+            /**
+             * Off
+             * @default false
+             */
+            off?: boolean;
         };
         /**
          * Document
          * @description One piece. Heights in mm above the base's top.
+         *
+         *     trace: how the whole picture is traced; where there are areas, only they are, each in its own way.
+         *     tracing: off, only what the pen drew counts.
          */
         Document: {
+            /**
+             * Areas
+             * @default []
+             */
+            areas?: components["schemas"]["TraceArea"][];
+            /**
+             * Attempts
+             * @default []
+             */
+            attempts?: components["schemas"]["Attempt"][];
             /**
              * @default {
              *       "corner_radius": 4,
@@ -453,6 +625,11 @@ export interface components {
              */
             form?: "relief";
             /**
+             * Pen
+             * @default []
+             */
+            pen?: components["schemas"]["PenLine"][];
+            /**
              * Regions
              * @default []
              */
@@ -460,6 +637,7 @@ export interface components {
             /**
              * @default {
              *       "mm": 60,
+             *       "points": null,
              *       "side": "width"
              *     }
              */
@@ -473,8 +651,10 @@ export interface components {
              *       "invert": false,
              *       "keen": 0.5,
              *       "level": null,
+             *       "local": null,
              *       "mode": "ink",
              *       "palette": null,
+             *       "pinhole": null,
              *       "silhouette": false,
              *       "smooth": 0.5,
              *       "speck": null,
@@ -482,6 +662,11 @@ export interface components {
              *     }
              */
             trace?: components["schemas"]["TraceSettings"];
+            /**
+             * Tracing
+             * @default true
+             */
+            tracing?: boolean;
             /**
              * Units
              * @default mm
@@ -495,13 +680,43 @@ export interface components {
              */
             version?: 1;
         };
+        /** DropArea */
+        DropArea: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "drop-area";
+            /** Id */
+            id: string;
+        };
+        /** DropAttempt */
+        DropAttempt: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "drop-attempt";
+            /** Id */
+            id: string;
+        };
+        /** DropPen */
+        DropPen: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "drop-pen";
+            /** Id */
+            id: string;
+        };
         /**
          * EditRequest
          * @description An edit and the revision that it was made on.
          */
         EditRequest: {
             /** Edit */
-            edit: components["schemas"]["PutPicture"] | components["schemas"]["SetSource"] | components["schemas"]["SetCare"] | components["schemas"]["SetTrace"] | components["schemas"]["SetSize"] | components["schemas"]["SetBase"] | components["schemas"]["SetRegions"] | components["schemas"]["SetDefaults"] | components["schemas"]["SetFilament"] | components["schemas"]["SetUnits"];
+            edit: components["schemas"]["PutPicture"] | components["schemas"]["SetSource"] | components["schemas"]["SetCare"] | components["schemas"]["SwitchCare"] | components["schemas"]["SetTrace"] | components["schemas"]["SetTracing"] | components["schemas"]["AddArea"] | components["schemas"]["SetArea"] | components["schemas"]["DropArea"] | components["schemas"]["KeepAttempt"] | components["schemas"]["ChooseAttempt"] | components["schemas"]["DropAttempt"] | components["schemas"]["SetPen"] | components["schemas"]["DropPen"] | components["schemas"]["SetSize"] | components["schemas"]["SetBase"] | components["schemas"]["SetRegions"] | components["schemas"]["SetDefaults"] | components["schemas"]["SetFilament"] | components["schemas"]["SetUnits"];
             /** Revision */
             revision: number;
         };
@@ -515,6 +730,11 @@ export interface components {
              * @enum {string}
              */
             do: "even";
+            /**
+             * Off
+             * @default false
+             */
+            off?: boolean;
         };
         /** Filament */
         Filament: {
@@ -530,6 +750,8 @@ export interface components {
          * @description All that the flat view and the tuning show; lengths in mm.
          */
         FlatOut: {
+            /** Areas */
+            areas: components["schemas"]["AreaOut"][];
             /** Base Box */
             base_box: [
                 number,
@@ -539,32 +761,24 @@ export interface components {
             ] | null;
             /** Base Path */
             base_path: string;
-            /** Dropped */
-            dropped: number;
             /** Height */
             height: number;
-            /** Level */
-            level: number | null;
-            /** Lost Path */
-            lost_path: string;
+            /** Lines */
+            lines: components["schemas"]["LineOut"][];
             /** Mm Per Px */
             mm_per_px: number;
             /** Nodes */
             nodes: number;
+            /** Reduced */
+            reduced: number;
             /** Regions */
             regions: components["schemas"]["RegionOut"][];
             /** Remarks */
             remarks: string[];
-            /** Speck */
-            speck: number | null;
-            /** Stroke Width */
-            stroke_width: number | null;
-            /** Swatches */
-            swatches: components["schemas"]["SwatchOut"][];
-            /** Tones */
-            tones: number[];
             /** Total Height */
             total_height: number;
+            /** Traces */
+            traces: components["schemas"]["TraceOut"][];
             underlay: components["schemas"]["UnderlayOut"] | null;
             /** Width */
             width: number;
@@ -598,6 +812,29 @@ export interface components {
              * @enum {string}
              */
             do: "flatten";
+            /**
+             * Off
+             * @default false
+             */
+            off?: boolean;
+        };
+        /**
+         * KeepAttempt
+         * @description Keep all settings of the trace as they stand now.
+         */
+        KeepAttempt: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "keep-attempt";
+            /** Id */
+            id: string;
+            /**
+             * Name
+             * @default null
+             */
+            name?: string | null;
         };
         /**
          * LevelStep
@@ -614,11 +851,48 @@ export interface components {
                 number,
                 number
             ];
+            /**
+             * Off
+             * @default false
+             */
+            off?: boolean;
             /** Start */
             start: [
                 number,
                 number
             ];
+        };
+        /**
+         * LineOut
+         * @description An open line of the pen, mm on the sheet.
+         */
+        LineOut: {
+            /** End */
+            end: [
+                number,
+                number
+            ];
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Path */
+            path: string;
+            /** Start */
+            start: [
+                number,
+                number
+            ];
+        };
+        /**
+         * LookOverOut
+         * @description Narrowest neck and gap, and rough spots, the one that wants a look most first.
+         */
+        LookOverOut: {
+            gap: components["schemas"]["PlaceOut"] | null;
+            neck: components["schemas"]["PlaceOut"] | null;
+            /** Spots */
+            spots: components["schemas"]["SpotOut"][];
         };
         /**
          * Mark
@@ -650,6 +924,44 @@ export interface components {
         OnRevision: {
             /** Revision */
             revision: number;
+        };
+        /**
+         * PenLine
+         * @description What the pen drew over the picture: where it was set, px of the picture after care.
+         */
+        PenLine: {
+            /**
+             * Closed
+             * @default false
+             */
+            closed?: boolean;
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Start */
+            start: [
+                number,
+                number
+            ];
+            /** Stretches */
+            stretches: components["schemas"]["PenStretch"][];
+        };
+        /**
+         * PenStretch
+         * @description From where the one before ended: clinging to an edge, straight, or a curve through points.
+         */
+        PenStretch: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "edge" | "straight" | "through";
+            /** To */
+            to: [
+                number,
+                number
+            ];
         };
         /**
          * Picked
@@ -725,6 +1037,34 @@ export interface components {
             updated: string;
         };
         /**
+         * PlaceOut
+         * @description A narrow place: its width and its middle, mm on the sheet.
+         */
+        PlaceOut: {
+            /** At */
+            at: [
+                number,
+                number
+            ];
+            /** Width */
+            width: number;
+        };
+        /**
+         * PreviewRequest
+         * @description An edit to look at; coarse: fast enough to follow the hand, on a reduced picture where it is large.
+         */
+        PreviewRequest: {
+            /**
+             * Coarse
+             * @default false
+             */
+            coarse?: boolean;
+            /** Edit */
+            edit: components["schemas"]["PutPicture"] | components["schemas"]["SetSource"] | components["schemas"]["SetCare"] | components["schemas"]["SwitchCare"] | components["schemas"]["SetTrace"] | components["schemas"]["SetTracing"] | components["schemas"]["AddArea"] | components["schemas"]["SetArea"] | components["schemas"]["DropArea"] | components["schemas"]["KeepAttempt"] | components["schemas"]["ChooseAttempt"] | components["schemas"]["DropAttempt"] | components["schemas"]["SetPen"] | components["schemas"]["DropPen"] | components["schemas"]["SetSize"] | components["schemas"]["SetBase"] | components["schemas"]["SetRegions"] | components["schemas"]["SetDefaults"] | components["schemas"]["SetFilament"] | components["schemas"]["SetUnits"];
+            /** Revision */
+            revision: number;
+        };
+        /**
          * Problem
          * @description RFC 9457 problem details; `detail` says what to do.
          */
@@ -775,6 +1115,11 @@ export interface components {
             height?: number | "through" | null;
             /** Id */
             id: string;
+            /**
+             * Left Out
+             * @default false
+             */
+            left_out?: boolean;
             mark: components["schemas"]["Mark"];
             /**
              * Name
@@ -808,6 +1153,8 @@ export interface components {
             height: number | "through";
             /** Id */
             id: string;
+            /** Left Out */
+            left_out: boolean;
             mark: components["schemas"]["Mark"];
             /** Name */
             name: string;
@@ -815,6 +1162,10 @@ export interface components {
             nodes: number;
             /** Path */
             path: string;
+            /** Pen */
+            pen: string | null;
+            /** Traced In */
+            traced_in: string | null;
         };
         /** Rename */
         Rename: {
@@ -831,6 +1182,11 @@ export interface components {
              * @enum {string}
              */
             do: "rub";
+            /**
+             * Off
+             * @default false
+             */
+            off?: boolean;
             /** Points */
             points: [
                 number,
@@ -838,6 +1194,32 @@ export interface components {
             ][];
             /** Radius */
             radius: number;
+        };
+        /**
+         * SetArea
+         * @description Other corners or another name; only what is given changes.
+         */
+        SetArea: {
+            /**
+             * Corners
+             * @default null
+             */
+            corners?: [
+                number,
+                number
+            ][] | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "set-area";
+            /** Id */
+            id: string;
+            /**
+             * Name
+             * @default null
+             */
+            name?: string | null;
         };
         /**
          * SetBase
@@ -927,8 +1309,20 @@ export interface components {
             name: string;
         };
         /**
+         * SetPen
+         * @description A line of the pen, new or gone on with.
+         */
+        SetPen: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "set-pen";
+            line: components["schemas"]["PenLine"];
+        };
+        /**
          * SetRegions
-         * @description Height, filament or name of one or several regions; only the values that are given change.
+         * @description Height, filament, name, or whether they are left out, of regions; only the values that are given change.
          */
         SetRegions: {
             /**
@@ -946,6 +1340,11 @@ export interface components {
              * @default null
              */
             height?: number | "through" | null;
+            /**
+             * Left Out
+             * @default null
+             */
+            left_out?: boolean | null;
             /**
              * Name
              * @default null
@@ -983,12 +1382,24 @@ export interface components {
              * @default null
              */
             permission?: ("mine" | "free" | "asked" | "unknown") | null;
+            /**
+             * Whole
+             * @default null
+             */
+            whole?: boolean | null;
         };
         /**
          * SetTrace
          * @description Trace again with other settings; only those that are given change, null lets Drelo find it.
+         *
+         *     area: the settings of this area; without it, those of the whole picture.
          */
         SetTrace: {
+            /**
+             * Area
+             * @default null
+             */
+            area?: string | null;
             /**
              * Background
              * @default null
@@ -1020,6 +1431,11 @@ export interface components {
              */
             level?: number | null;
             /**
+             * Local
+             * @default null
+             */
+            local?: boolean | null;
+            /**
              * Mode
              * @default null
              */
@@ -1029,6 +1445,11 @@ export interface components {
              * @default null
              */
             palette?: string[][] | null;
+            /**
+             * Pinhole
+             * @default null
+             */
+            pinhole?: number | null;
             /**
              * Silhouette
              * @default null
@@ -1050,6 +1471,19 @@ export interface components {
              */
             width?: number | null;
         };
+        /**
+         * SetTracing
+         * @description Off: only what the pen drew counts.
+         */
+        SetTracing: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "set-tracing";
+            /** On */
+            on: boolean;
+        };
         /** SetUnits */
         SetUnits: {
             /**
@@ -1065,7 +1499,7 @@ export interface components {
         };
         /**
          * Size
-         * @description The art's box: one side typed, the other follows.
+         * @description How large the art is: one side of its box typed, or what lies between two points of the picture, px.
          */
         Size: {
             /**
@@ -1074,11 +1508,25 @@ export interface components {
              */
             mm?: number;
             /**
+             * Points
+             * @default null
+             */
+            points?: [
+                [
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number
+                ]
+            ] | null;
+            /**
              * Side
              * @default width
              * @enum {string}
              */
-            side?: "width" | "height";
+            side?: "width" | "height" | "between";
         };
         /**
          * Source
@@ -1086,6 +1534,7 @@ export interface components {
          *
          *     origin: where it came from, in the maker's words. permission: by what right it is used.
          *     care: what is done to it, in order, before it is traced.
+         *     whole: a very large picture is worked on at its full resolution.
          */
         Source: {
             /** Asset */
@@ -1112,8 +1561,33 @@ export interface components {
              * @enum {string}
              */
             permission?: "mine" | "free" | "asked" | "unknown";
+            /**
+             * Whole
+             * @default false
+             */
+            whole?: boolean;
             /** Width */
             width: number;
+        };
+        /**
+         * SpotOut
+         * @description A rough spot: why, where and how far it reaches, mm on the sheet, and how much it wants a look, 0..1.
+         */
+        SpotOut: {
+            /** At */
+            at: [
+                number,
+                number
+            ];
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "faint" | "off" | "crowded" | "neck" | "gap";
+            /** Radius */
+            radius: number;
+            /** Weight */
+            weight: number;
         };
         /**
          * SwatchOut
@@ -1128,6 +1602,24 @@ export interface components {
             colour: string;
             /** Share */
             share: number;
+        };
+        /**
+         * SwitchCare
+         * @description Take one step of the picture's care back, do it again, or forget it; the others stay.
+         */
+        SwitchCare: {
+            /** At */
+            at: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "switch-care";
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "on" | "off" | "gone";
         };
         /**
          * TakeAwayOut
@@ -1176,6 +1668,48 @@ export interface components {
             revision: number;
         };
         /**
+         * TraceArea
+         * @description Only here: a part of the picture with its own settings. corners: of a polygon, px of the picture after care.
+         */
+        TraceArea: {
+            /** Corners */
+            corners: [
+                number,
+                number
+            ][];
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            trace: components["schemas"]["TraceSettings"];
+        };
+        /**
+         * TraceOut
+         * @description One trace, of the whole picture or of an area: what was found, and what was left out. Sizes in px².
+         */
+        TraceOut: {
+            /** Area */
+            area: string | null;
+            /** Dropped */
+            dropped: number;
+            /** Filled */
+            filled: number;
+            /** Level */
+            level: number | null;
+            /** Lost Path */
+            lost_path: string;
+            /** Pinhole */
+            pinhole: number | null;
+            /** Speck */
+            speck: number;
+            /** Stroke Width */
+            stroke_width: number | null;
+            /** Swatches */
+            swatches: components["schemas"]["SwatchOut"][];
+            /** Tones */
+            tones: number[];
+        };
+        /**
          * TraceSettings
          * @description How the picture is traced. level 0..1, speck px² and colours are found when left out; width in px.
          *
@@ -1208,6 +1742,11 @@ export interface components {
              */
             level?: number | null;
             /**
+             * Local
+             * @default null
+             */
+            local?: boolean | null;
+            /**
              * Mode
              * @default ink
              * @enum {string}
@@ -1218,6 +1757,11 @@ export interface components {
              * @default null
              */
             palette?: string[][] | null;
+            /**
+             * Pinhole
+             * @default null
+             */
+            pinhole?: number | null;
             /**
              * Silhouette
              * @default false
@@ -1241,13 +1785,18 @@ export interface components {
         };
         /**
          * UnderlayOut
-         * @description Where the picture lies, mm; `look` names the picture as its care leaves it.
+         * @description Where the picture lies, mm, and its size, px; `look` names the picture as its care leaves it.
          */
         UnderlayOut: {
             /** Height */
             height: number;
             /** Look */
             look: string;
+            /** Pixels */
+            pixels: [
+                number,
+                number
+            ];
             /** Width */
             width: number;
             /** X */
@@ -1595,6 +2144,101 @@ export interface operations {
             };
         };
     };
+    attempt: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: string;
+                revision: number;
+                attempt: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FlatOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    cling: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ClingRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClungOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     duplicatePiece: {
         parameters: {
             query?: never;
@@ -1675,6 +2319,47 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ConflictProblem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    lookOver: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: string;
+                revision: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LookOverOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -1800,7 +2485,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["EditRequest"];
+                "application/json": components["schemas"]["PreviewRequest"];
             };
         };
         responses: {

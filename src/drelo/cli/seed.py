@@ -7,7 +7,8 @@ from pathlib import Path
 
 from drelo.core.picture.decode import decode
 from drelo.core.piece.document import Document, Mark, RegionChoice, Source
-from drelo.core.piece.evaluate import Evaluation, FlatRegion
+from drelo.core.piece.evaluate import Evaluation
+from drelo.core.piece.flat import FlatRegion
 from drelo.core.piece.memo import Memo
 from drelo.store.blobs import Assets
 from drelo.store.pieces import Pieces

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import argparse
+import re
 from collections import Counter
 from pathlib import Path
 
@@ -36,6 +37,12 @@ def add_arguments(parser: argparse.ArgumentParser) -> None:
     parser.add_argument("--speck", type=float, default=None, metavar="A", help="drop what is smaller than A px²")
     parser.add_argument("--smooth", type=float, default=0.5, metavar="0..1", help="0 follows every pixel, 1 is calmest")
     parser.add_argument("--area", type=area, default=None, metavar="X,Y,W,H", help="only this box, px")
+    parser.add_argument("--pinhole", type=float, default=None, metavar="A", help="fill what is smaller than A px²")
+    parser.add_argument("--keen", type=float, default=0.5, metavar="0..1", help="0 rounds corners, 1 finds the most")
+    parser.add_argument("--silhouette", action="store_true", help="only the outer silhouette (mode ink)")
+    parser.add_argument(
+        "--background", default=None, metavar="#rrggbb|none", help="the colour that is no shape (mode colours)"
+    )
     parser.add_argument("--mm-per-px", type=float, default=None, metavar="F", help="scale of the result")
     parser.add_argument("--report", type=Path, default=None, metavar="R.json", help="figures of the run")
 
@@ -80,7 +87,8 @@ def run(args: argparse.Namespace) -> None:
                 {"colour": s.colour, "share": s.share, "background": s.background or s.clear} for s in found.swatches
             ],
             "speck_px2": found.speck,
-            "specks_dropped": found.dropped,
+            "specks_dropped": found.dropped + found.filled,
+            "pinholes_filled": found.filled,
             "profiles": len(found.lines) or len(found.outlines),
             "holes": 0 if found.lines else len(contours) - len(found.outlines),
             "nodes": sum(len(c) + (not c.closed) for c in contours),
@@ -92,15 +100,24 @@ def run(args: argparse.Namespace) -> None:
 
 def settings_of(args: argparse.Namespace) -> Settings:
     """The mode's settings. Raises Refusal when an option belongs to another mode."""
-    if args.colours is not None and args.mode != "colours":
-        raise Refusal("--colours goes with --mode colours.", "colours")
+    for name, given, modes in (
+        ("colours", args.colours is not None, ("colours",)),
+        ("background", args.background is not None, ("colours",)),
+        ("level", args.level is not None, ("ink", "strokes")),
+        ("invert", args.invert, ("ink", "strokes")),
+        ("pinhole", args.pinhole is not None, ("ink",)),
+        ("silhouette", args.silhouette, ("ink",)),
+    ):
+        if given and args.mode not in modes:
+            raise Refusal(f"--{name} goes with --mode {' or '.join(modes)}.", name)
+    if args.background is not None and not re.fullmatch("none|#[0-9a-f]{6}", args.background):
+        raise Refusal("--background takes a colour like #fff8e7, or none.", "background")
+    shared = {"speck": args.speck, "smooth": args.smooth, "area": args.area, "keen": args.keen}
     if args.mode == "colours":
-        if args.level is not None or args.invert:
-            raise Refusal("--level and --invert go with the modes ink and strokes.", "level")
-        return ColourSettings(args.colours, speck=args.speck, smooth=args.smooth, area=args.area)
+        return ColourSettings(args.colours, background=args.background, **shared)
     if args.mode == "strokes":
-        return StrokeSettings(args.level, args.invert, args.speck, args.smooth, args.area)
-    return InkSettings(args.level, args.invert, args.speck, args.smooth, args.area)
+        return StrokeSettings(args.level, args.invert, **shared)
+    return InkSettings(args.level, args.invert, pinhole=args.pinhole, silhouette=args.silhouette, **shared)
 
 
 def by_fill(found: Trace, scale: float) -> list[Drawing]:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from drelo.core.piece.document import Document
-from drelo.core.piece.evaluate import Flat
+from drelo.core.piece.flat import Flat
 
 MARGIN = 0.04
 
@@ -19,6 +19,8 @@ def thumbnail(document: Document, flat: Flat) -> bytes:
     base = document.filament(document.base.filament).colour
     paths = [f'<path d="{flat.base_path}" fill="{base}" fill-rule="evenodd"/>'] if flat.base_path else []
     for region in flat.regions:
+        if region.left_out:
+            continue
         sunk = region.height == "through" or (isinstance(region.height, float) and region.height < 0)
         colour = (
             "#faf6ee" if region.height == "through" else base if sunk else document.filament(region.filament).colour

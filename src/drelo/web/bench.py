@@ -10,7 +10,7 @@ from flask import current_app
 
 from drelo.core.errors import Refusal
 from drelo.core.piece.document import Document
-from drelo.core.piece.evaluate import Flat
+from drelo.core.piece.flat import Flat
 from drelo.store.blobs import Assets, DerivedBytes
 from drelo.store.pieces import Pieces
 from drelo.work import tasks
@@ -44,8 +44,8 @@ class Bench:
                 ) from None
             return self.pool.run(piece, function, document, {missing.sha256: data}, *more, lane=lane)
 
-    def flat(self, piece: str, document: Document, lane: str | None = None) -> Flat:
-        return self.work(piece, tasks.flat, document, lane=lane)
+    def flat(self, piece: str, document: Document, lane: str | None = None, coarse: bool = False) -> Flat:
+        return self.work(piece, tasks.flat, document, coarse, lane=lane)
 
 
 def bench() -> Bench:

@@ -12,7 +12,7 @@ from flask import Response, make_response
 from flask_openapi3 import APIBlueprint, Tag
 
 from drelo.core.piece.document import Document
-from drelo.core.piece.edits import apply
+from drelo.core.piece.edits import ChooseAttempt, apply
 from drelo.store.pieces import Conflict, State
 from drelo.web import intake
 from drelo.web.bench import bench
@@ -20,17 +20,22 @@ from drelo.web.problems import answer
 from drelo.web.replies import bench_reply, reply, unchanging
 from drelo.web.schemas import (
     AssetPath,
+    AttemptPath,
     BenchOut,
+    ClingRequest,
+    ClungOut,
     ConflictProblem,
     EditRequest,
     FilePath,
     FileQuery,
     FlatOut,
+    LookOverOut,
     LookPath,
     OnRevision,
     PictureForPiece,
     PieceOut,
     PiecePath,
+    PreviewRequest,
     Problem,
     SolidPath,
     TakeAwayOut,
@@ -99,10 +104,32 @@ def redo(path: PiecePath, body: OnRevision) -> Response:
 
 
 @blueprint.post("/pieces/<piece_id>/preview", operation_id="previewFlat", responses={200: FlatOut, 409: Problem})
-def preview_flat(path: PiecePath, body: EditRequest) -> Response:
+def preview_flat(path: PiecePath, body: PreviewRequest) -> Response:
     """The flat view as an edit would make it; nothing is stored. A newer preview supersedes this one."""
     document = apply(bench().pieces.at(path.piece_id, body.revision), body.edit)
-    return reply(FlatOut.of(bench().flat(path.piece_id, document, lane="flat")))
+    return reply(FlatOut.of(bench().flat(path.piece_id, document, lane="flat", coarse=body.coarse)))
+
+
+@blueprint.get("/pieces/<piece_id>/look-over/<int:revision>", operation_id="lookOver", responses={200: LookOverOut})
+def look_over(path: SolidPath) -> Response:
+    """Narrow places and rough spots of a revision."""
+    document = bench().pieces.at(path.piece_id, path.revision)
+    return reply(LookOverOut.of(bench().work(path.piece_id, tasks.look_over, document)))
+
+
+@blueprint.get("/pieces/<piece_id>/attempts/<int:revision>/<attempt>", operation_id="attempt", responses={200: FlatOut})
+def attempt(path: AttemptPath) -> Response:
+    """The flat view as an attempt that was kept would make it."""
+    document = apply(bench().pieces.at(path.piece_id, path.revision), ChooseAttempt(id=path.attempt))
+    return reply(FlatOut.of(bench().flat(path.piece_id, document)))
+
+
+@blueprint.post("/pieces/<piece_id>/cling", operation_id="cling", responses={200: ClungOut, 409: Problem})
+def cling(path: PiecePath, body: ClingRequest) -> Response:
+    """The way along the picture's strongest edge; a newer request supersedes this one."""
+    document = bench().pieces.at(path.piece_id, body.revision)
+    found = bench().work(path.piece_id, tasks.clung, document, body.start, body.end, body.snap, lane="pen")
+    return reply(ClungOut(to=found.to, points=list(found.points)))
 
 
 @blueprint.post("/pieces/<piece_id>/solid", operation_id="previewSolid", responses={200: None, 409: Problem})

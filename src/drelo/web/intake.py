@@ -11,7 +11,7 @@ from drelo.core.errors import Refusal
 from drelo.core.picture.decode import MAX_BYTES
 from drelo.core.piece.document import Document
 from drelo.core.piece.edits import PutPicture
-from drelo.core.piece.evaluate import Flat
+from drelo.core.piece.flat import Flat
 from drelo.web.bench import Bench
 from drelo.work import tasks
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from flask import Response, make_response
 from pydantic import BaseModel
 
-from drelo.core.piece.evaluate import Flat
+from drelo.core.piece.flat import Flat
 from drelo.store.pieces import State
 from drelo.web.schemas import BenchOut, FlatOut, PieceOut
 

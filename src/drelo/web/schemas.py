@@ -8,9 +8,11 @@ from typing import Annotated, Any, Literal
 from flask_openapi3 import FileStorage
 from pydantic import BaseModel, ConfigDict, Field
 
-from drelo.core.piece.document import Document, Mark, RegionHeight
+from drelo.core.piece.document import Document, Identifier, Mark, Point, RegionHeight
 from drelo.core.piece.edits import Edit
-from drelo.core.piece.evaluate import Flat
+from drelo.core.piece.flat import Flat
+from drelo.core.piece.look_over import LookOver
+from drelo.core.trace.spots import Kind
 from drelo.store.pieces import State
 from drelo.work.tasks import SealedFile
 
@@ -36,6 +38,12 @@ class PiecePath(Wire):
 class SolidPath(Wire):
     piece_id: Annotated[str, Field(max_length=22)]
     revision: int
+
+
+class AttemptPath(Wire):
+    piece_id: Annotated[str, Field(max_length=22)]
+    revision: int
+    attempt: Identifier
 
 
 class AssetPath(Wire):
@@ -81,6 +89,12 @@ class EditRequest(Wire):
 
     revision: int
     edit: Edit
+
+
+class PreviewRequest(EditRequest):
+    """An edit to look at; coarse: fast enough to follow the hand, on a reduced picture where it is large."""
+
+    coarse: bool = False
 
 
 class OnRevision(Wire):
@@ -155,17 +169,21 @@ class RegionOut(Wire):
     colour: str | None
     decided_height: bool
     decided_filament: bool
+    left_out: bool
+    traced_in: str | None
+    pen: str | None
     mark: Mark
 
 
 class UnderlayOut(Wire):
-    """Where the picture lies, mm; `look` names the picture as its care leaves it."""
+    """Where the picture lies, mm, and its size, px; `look` names the picture as its care leaves it."""
 
     look: str
     x: float
     y: float
     width: float
     height: float
+    pixels: tuple[int, int]
 
 
 class SwatchOut(Wire):
@@ -175,6 +193,39 @@ class SwatchOut(Wire):
     share: float
     background: bool
     clear: bool
+
+
+class TraceOut(Wire):
+    """One trace, of the whole picture or of an area: what was found, and what was left out. Sizes in px²."""
+
+    area: str | None
+    level: float | None
+    speck: float
+    pinhole: float | None
+    dropped: int
+    filled: int
+    swatches: list[SwatchOut]
+    tones: list[float]
+    lost_path: str
+    stroke_width: float | None
+
+
+class AreaOut(Wire):
+    """An area that is traced by itself; path in mm on the sheet."""
+
+    id: str
+    name: str
+    path: str
+
+
+class LineOut(Wire):
+    """An open line of the pen, mm on the sheet."""
+
+    id: str
+    name: str
+    path: str
+    start: tuple[float, float]
+    end: tuple[float, float]
 
 
 class FlatOut(Wire):
@@ -187,40 +238,78 @@ class FlatOut(Wire):
     regions: list[RegionOut]
     base_path: str
     base_box: tuple[float, float, float, float] | None
-    level: float | None
-    speck: float | None
-    dropped: int
+    traces: list[TraceOut]
+    areas: list[AreaOut]
+    lines: list[LineOut]
     nodes: int
     total_height: float
+    reduced: int
     remarks: list[str]
-    swatches: list[SwatchOut]
-    tones: list[float]
-    lost_path: str
-    stroke_width: float | None
 
     @classmethod
     def of(cls, flat: Flat) -> FlatOut:
         return cls(
-            width=flat.width,
-            height=flat.height,
-            mm_per_px=flat.mm_per_px,
-            underlay=None if flat.underlay is None else UnderlayOut(**vars(flat.underlay)),
-            regions=[
-                RegionOut(**{**vars(r), "mark": Mark(anchor=r.mark.anchor, box=r.mark.box)}) for r in flat.regions
-            ],
-            base_path=flat.base_path,
-            base_box=flat.base_box,
-            level=flat.level,
-            speck=flat.speck,
-            dropped=flat.dropped,
-            nodes=flat.nodes,
-            total_height=flat.total_height,
-            remarks=list(flat.remarks),
-            swatches=[SwatchOut(**vars(s)) for s in flat.swatches],
-            tones=list(flat.tones),
-            lost_path=flat.lost_path,
-            stroke_width=flat.stroke_width,
+            **{
+                **vars(flat),
+                "underlay": None if flat.underlay is None else UnderlayOut(**vars(flat.underlay)),
+                "regions": [
+                    RegionOut(**{**vars(r), "mark": Mark(anchor=r.mark.anchor, box=r.mark.box)}) for r in flat.regions
+                ],
+                "traces": [
+                    TraceOut(**{**vars(t), "swatches": [SwatchOut(**vars(s)) for s in t.swatches]}) for t in flat.traces
+                ],
+                "areas": [AreaOut(**vars(a)) for a in flat.areas],
+                "lines": [LineOut(**vars(line)) for line in flat.lines],
+            }
         )
+
+
+class PlaceOut(Wire):
+    """A narrow place: its width and its middle, mm on the sheet."""
+
+    width: float
+    at: tuple[float, float]
+
+
+class SpotOut(Wire):
+    """A rough spot: why, where and how far it reaches, mm on the sheet, and how much it wants a look, 0..1."""
+
+    kind: Kind
+    at: tuple[float, float]
+    radius: float
+    weight: float
+
+
+class LookOverOut(Wire):
+    """Narrowest neck and gap, and rough spots, the one that wants a look most first."""
+
+    neck: PlaceOut | None
+    gap: PlaceOut | None
+    spots: list[SpotOut]
+
+    @classmethod
+    def of(cls, found: LookOver) -> LookOverOut:
+        return cls(
+            neck=None if found.neck is None else PlaceOut(**vars(found.neck)),
+            gap=None if found.gap is None else PlaceOut(**vars(found.gap)),
+            spots=[SpotOut(**vars(s)) for s in found.spots],
+        )
+
+
+class ClingRequest(Wire):
+    """From where to where a line is to follow the strongest edge, px of the picture; snap: its end goes to an edge."""
+
+    revision: int
+    start: Point
+    end: Point
+    snap: bool = True
+
+
+class ClungOut(Wire):
+    """Where it ends, and the points along it, px of the picture."""
+
+    to: Point
+    points: list[Point]
 
 
 class BenchOut(Wire):

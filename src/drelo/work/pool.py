@@ -1,7 +1,7 @@
 """Worker processes, so that long computations never hold up the page.
 
-Work is ordered in lanes: in one lane only the newest job counts. What waits is dropped, what runs is told to stop at
-its next checkpoint. A piece always goes to the same worker, whose memory of stages is then warm.
+Work is ordered in lanes: in one lane only the newest job counts. What waits is dropped, what runs is stopped by a
+signal, which Python heeds as soon as the library call it is in comes back. A piece always goes to the same worker, whose memory of stages is then warm.
 """
 
 from __future__ import annotations
@@ -9,6 +9,7 @@ from __future__ import annotations
 import itertools
 import multiprocessing
 import os
+import signal
 import threading
 import zlib
 from collections.abc import Callable
@@ -27,27 +28,44 @@ WORKERS = 2
 _ONE_THREAD = ("OPENBLAS_NUM_THREADS", "OMP_NUM_THREADS", "MKL_NUM_THREADS")
 
 _newest: Any = None
+# The job that this worker is at: its slot and ticket.
+_job: tuple[int, int] | None = None
 
 
-def _start(newest: Any) -> None:
+def _start(newest: Any, pids: Any, number: int) -> None:
     global _newest
     _newest = newest
     # Ctrl+C reaches the whole terminal group; workers end when their pool is shut down.
-    import signal
-
     signal.signal(signal.SIGINT, signal.SIG_IGN)
+    signal.signal(signal.SIGUSR1, _heed)
+    # From here on a signal finds the handler.
+    pids[number] = os.getpid()
     from drelo.work import tasks
 
     tasks.warm()
 
 
+def _heed(_signal: int, _frame: object) -> None:
+    """Ends the job when a newer one has taken its place; between jobs there is nothing to end."""
+    global _job
+    if _job is not None and _newest[_job[0]] > _job[1]:
+        _job = None
+        raise Superseded
+
+
 def _run(slot: int, ticket: int, function: Callable[..., T], arguments: tuple[Any, ...]) -> T:
+    global _job
+
     def checkpoint() -> None:
         if slot >= 0 and _newest[slot] > ticket:
             raise Superseded
 
     checkpoint()
-    return function(checkpoint, *arguments)
+    _job = (slot, ticket) if slot >= 0 else None
+    try:
+        return function(checkpoint, *arguments)
+    finally:
+        _job = None
 
 
 class Pool:
@@ -61,10 +79,13 @@ class Pool:
         self._tickets = itertools.count(1)
         self._lock = threading.Lock()
         self._waiting: dict[str, Future[Any]] = {}
-        self._executors = [self._executor() for _ in range(workers)]
+        self._pids = self._context.Array("q", workers, lock=False)
+        self._executors = [self._executor(number) for number in range(workers)]
 
-    def _executor(self) -> ProcessPoolExecutor:
-        return ProcessPoolExecutor(1, mp_context=self._context, initializer=_start, initargs=(self._newest,))
+    def _executor(self, number: int) -> ProcessPoolExecutor:
+        self._pids[number] = 0
+        arguments = (self._newest, self._pids, number)
+        return ProcessPoolExecutor(1, mp_context=self._context, initializer=_start, initargs=arguments)
 
     def warm(self) -> None:
         """Start the workers without waiting for them."""
@@ -85,8 +106,8 @@ class Pool:
                 slot = zlib.crc32(name.encode()) % SLOTS
                 self._newest[slot] = ticket
                 before = self._waiting.pop(name, None)
-                if before is not None:
-                    before.cancel()
+                if before is not None and not before.cancel() and not before.done():
+                    self._signal(number)
             future = self._submit(number, slot, ticket, function, arguments)
             if lane is not None:
                 self._waiting[name] = future
@@ -98,12 +119,18 @@ class Pool:
             # A worker died (out of memory, most likely): start another, and say so.
             with self._lock:
                 self._executors[number].shutdown(wait=False)
-                self._executors[number] = self._executor()
+                self._executors[number] = self._executor(number)
             raise
         finally:
             with self._lock:
                 if self._waiting.get(name) is future:
                     del self._waiting[name]
+
+    def _signal(self, number: int) -> None:
+        pid = self._pids[number]
+        alive = any(p.pid == pid and p.is_alive() for p in (self._executors[number]._processes or {}).values())
+        if alive:
+            os.kill(pid, signal.SIGUSR1)
 
     def _submit(
         self, number: int, slot: int, ticket: int, function: Callable[..., T], arguments: tuple[Any, ...]

@@ -10,11 +10,15 @@ from dataclasses import dataclass
 from drelo.core.errors import Refusal
 from drelo.core.picture.decode import decode
 from drelo.core.picture.show import shown
-from drelo.core.piece.document import PERMISSION_WORDS, Document, Source
+from drelo.core.piece.art import WORKING_PIXELS
+from drelo.core.piece.document import PERMISSION_WORDS, Document, Point, Source
 from drelo.core.piece.edits import PutPicture, apply
-from drelo.core.piece.evaluate import Evaluation, Flat
+from drelo.core.piece.evaluate import Evaluation
+from drelo.core.piece.flat import Flat
+from drelo.core.piece.look_over import LookOver
 from drelo.core.piece.memo import Memo
 from drelo.core.solid.seal import check_seal
+from drelo.core.trace.cling import cling, edge_near
 from drelo.core.trace.modes import MODES, prepare
 from drelo.formats.glb import write_glb
 from drelo.formats.stl import read_stl, write_stl
@@ -23,6 +27,8 @@ from drelo.formats.threemf import Body, read_3mf, write_3mf
 Checkpoint = Callable[[], None]
 # Pictures whose bytes a worker keeps.
 KEEP_ASSETS = 24
+# Previews that follow the hand are made from at most so many pixels.
+COARSE_PIXELS = 450_000
 
 _memo = Memo()
 _assets: OrderedDict[str, bytes] = OrderedDict()
@@ -53,6 +59,14 @@ class SealedFile:
     remarks: tuple[str, ...]
 
 
+@dataclass(frozen=True)
+class Clung:
+    """Where a line that clings to an edge ends, and the points along it, px."""
+
+    to: Point
+    points: tuple[Point, ...]
+
+
 def warm() -> None:
     """Import, and load or compile, what a first job would wait for."""
     import lib3mf
@@ -62,7 +76,7 @@ def warm() -> None:
         prepare(mode)
 
 
-def _evaluation(checkpoint: Checkpoint, assets: Mapping[str, bytes]) -> Evaluation:
+def _evaluation(checkpoint: Checkpoint, assets: Mapping[str, bytes], most: int = WORKING_PIXELS) -> Evaluation:
     for sha256, data in assets.items():
         _assets[sha256] = data
         while len(_assets) > KEEP_ASSETS:
@@ -74,7 +88,7 @@ def _evaluation(checkpoint: Checkpoint, assets: Mapping[str, bytes]) -> Evaluati
         _assets.move_to_end(sha256)
         return _assets[sha256]
 
-    return Evaluation(find, _memo, checkpoint)
+    return Evaluation(find, _memo, checkpoint, most)
 
 
 def take_in(
@@ -105,8 +119,24 @@ def look(checkpoint: Checkpoint, document: Document, assets: Mapping[str, bytes]
     return shown(_evaluation(checkpoint, assets).picture(document))
 
 
-def flat(checkpoint: Checkpoint, document: Document, assets: Mapping[str, bytes]) -> Flat:
-    return _evaluation(checkpoint, assets).flat(document)
+def flat(checkpoint: Checkpoint, document: Document, assets: Mapping[str, bytes], coarse: bool = False) -> Flat:
+    """The flat view; coarse: of a picture that is reduced so far that it follows the hand."""
+    return _evaluation(checkpoint, assets, COARSE_PIXELS if coarse else WORKING_PIXELS).flat(document)
+
+
+def look_over(checkpoint: Checkpoint, document: Document, assets: Mapping[str, bytes]) -> LookOver:
+    return _evaluation(checkpoint, assets).look_over(document)
+
+
+def clung(
+    checkpoint: Checkpoint, document: Document, assets: Mapping[str, bytes], start: Point, end: Point, snap: bool
+) -> Clung:
+    """The way along the strongest edge of the piece's picture from one point to another, px."""
+    picture = _evaluation(checkpoint, assets).picture(document)
+    (x, y), (w, h) = end, (picture.width, picture.height)
+    inside = (min(max(x, 0.0), float(w)), min(max(y, 0.0), float(h)))
+    to = edge_near(picture, inside) if snap else inside
+    return Clung(to, tuple((float(px), float(py)) for px, py in cling(picture, start, to)))
 
 
 def solid(checkpoint: Checkpoint, document: Document, assets: Mapping[str, bytes]) -> bytes:

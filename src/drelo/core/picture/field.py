@@ -47,12 +47,13 @@ class InkField:
     hard: bool
 
 
-def ink_field(picture: Picture, level: float | None, invert: bool) -> InkField:
+def ink_field(picture: Picture, level: float | None, invert: bool, local: bool | None = None) -> InkField:
     """Ink field of a picture.
 
     The opaque part is ink when the picture has a meaningful alpha channel, else what is dark.
     level: 0..1, how dark (or opaque) counts as ink; None finds it.
     invert: the light (or see-through) parts are the ink; a given level is still measured in darkness.
+    local: the light over the picture is taken out; None does so where it is uneven.
 
     Raises Refusal when the picture has no contrast.
     """
@@ -67,7 +68,8 @@ def ink_field(picture: Picture, level: float | None, invert: bool) -> InkField:
     noise = _noise(dark) * 255 / (ink - paper)
     hard = _is_hard(histogram, paper, ink)
     calm = HARD_CALM if hard else min(0.4 + noise / 40, 1.2) if noise > CALM_FROM else 0.0
-    light = None if hard or picture.alpha is not None else uneven_light(~dark)
+    even = local is False or picture.alpha is not None or (hard and not local)
+    light = None if even else uneven_light(~dark, bool(local))
     if light is None and not calm:
         values = np.asarray(cv2.LUT(dark, ((np.arange(256) - paper) / (ink - paper)).astype(np.float32)), np.float32)
     else:

@@ -41,18 +41,19 @@ class Light:
     ink: NDArray[np.float32]
 
 
-def uneven_light(bright: NDArray[np.uint8]) -> Light | None:
+def uneven_light(bright: NDArray[np.uint8], always: bool = False) -> Light | None:
     """The light on a picture of dark ink on light paper (grey, shape (height, width)); None when it is even enough.
 
     Paper is a cubic surface fitted to what is lighter than the middle between paper and ink, then corrected locally;
     ink is a share of it. Both are fitted again as the middle moves.
+    always: the light is given even where it is even enough; None only where paper and ink cannot be told apart.
     """
     height, width = bright.shape
     shrink = min(1.0, SMALL / max(height, width))
     size = (max(8, round(width * shrink)), max(8, round(height * shrink)))
     small = cv2.resize(bright, size, interpolation=cv2.INTER_AREA).astype(np.float64)
     otsu, _ = cv2.threshold(small.astype(np.uint8), 0, 255, cv2.THRESH_OTSU)
-    if _plainly_even(small, otsu):
+    if not always and _plainly_even(small, otsu):
         return None
     terms = _terms(*small.shape)
     fits = _sound(_surfaces(small, terms, np.full(small.shape, float(otsu))))
@@ -64,7 +65,7 @@ def uneven_light(bright: NDArray[np.uint8]) -> Light | None:
     if not fits:
         return None
     best = min(fits, key=lambda f: f.misfit)
-    if best.rough > TOO_ROUGH or np.ptp(best.paper[best.is_paper]) < UNEVEN:
+    if not always and (best.rough > TOO_ROUGH or np.ptp(best.paper[best.is_paper]) < UNEVEN):
         return None
     more = _smoothed(small - best.paper, best.is_paper, LOCAL * max(size))
     paper = best.paper + more

@@ -4,22 +4,31 @@ from __future__ import annotations
 
 import hashlib
 import json
-from typing import Annotated, Literal
+import math
+from typing import Annotated, Literal, Self
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, ConfigDict, Field, model_validator
 
 from drelo.core.form.base import MAX_MARGIN, MAX_THICKNESS, BaseShape
 from drelo.core.form.relief import MAX_HEIGHT
 from drelo.core.picture.care import Crop, EvenLight, Flatten, Level, Rub, Step
 from drelo.core.picture.palette import MAX_COLOURS, MIN_COLOURS
+from drelo.core.trace.area import MAX_CORNERS, Fence
 from drelo.core.trace.colours import ColourSettings
 from drelo.core.trace.ink import InkSettings
 from drelo.core.trace.modes import Mode, Settings
+from drelo.core.trace.pen import Kind
 from drelo.core.trace.strokes import StrokeSettings
 
 MAX_SIZE = 2000.0
 MAX_FILAMENTS = 16
 MAX_CARE = 40
+MAX_AREAS = 24
+MAX_ATTEMPTS = 24
+MAX_PEN = 400
+MAX_STRETCHES = 1000
+# Two points (px) by which a picture is scaled lie at least so far apart.
+MIN_BETWEEN = 2.0
 
 Colour = Annotated[str, Field(pattern=r"^#[0-9a-f]{6}$")]
 Identifier = Annotated[str, Field(pattern=r"^[A-Za-z0-9_-]{1,40}$")]
@@ -36,6 +45,10 @@ class Frozen(BaseModel):
     model_config = ConfigDict(frozen=True, extra="forbid")
 
 
+class Identified(Frozen):
+    id: Identifier
+
+
 Permission = Literal["mine", "free", "asked", "unknown"]
 PERMISSION_WORDS: dict[Permission, str] = {
     "mine": "The maker's own picture.",
@@ -45,7 +58,13 @@ PERMISSION_WORDS: dict[Permission, str] = {
 }
 
 
-class CropStep(Frozen):
+class CareBase(Frozen):
+    """off: the step is taken back for now."""
+
+    off: bool = False
+
+
+class CropStep(CareBase):
     """Only this box stays: x, y, width, height in px of the picture as the steps before leave it."""
 
     do: Literal["crop"] = "crop"
@@ -55,7 +74,7 @@ class CropStep(Frozen):
         return Crop(self.box)
 
 
-class LevelStep(Frozen):
+class LevelStep(CareBase):
     """Turn the picture so that the line lies level or upright."""
 
     do: Literal["level"] = "level"
@@ -66,7 +85,7 @@ class LevelStep(Frozen):
         return Level(self.start, self.end)
 
 
-class FlattenStep(Frozen):
+class FlattenStep(CareBase):
     """Four corners of a sheet that was seen at an angle."""
 
     do: Literal["flatten"] = "flatten"
@@ -76,7 +95,7 @@ class FlattenStep(Frozen):
         return Flatten(self.corners)
 
 
-class EvenStep(Frozen):
+class EvenStep(CareBase):
     """Paper becomes equally bright everywhere."""
 
     do: Literal["even"] = "even"
@@ -85,7 +104,7 @@ class EvenStep(Frozen):
         return EvenLight()
 
 
-class RubStep(Frozen):
+class RubStep(CareBase):
     """What lies within `radius` px of the line through the points becomes paper."""
 
     do: Literal["rub"] = "rub"
@@ -104,6 +123,7 @@ class Source(Frozen):
 
     origin: where it came from, in the maker's words. permission: by what right it is used.
     care: what is done to it, in order, before it is traced.
+    whole: a very large picture is worked on at its full resolution.
     """
 
     id: Identifier
@@ -114,16 +134,18 @@ class Source(Frozen):
     origin: Annotated[str, Field(max_length=400)] = ""
     permission: Permission = "unknown"
     care: Annotated[tuple[CareStep, ...], Field(max_length=MAX_CARE)] = ()
+    whole: bool = False
 
     @property
     def steps(self) -> tuple[Step, ...]:
-        """Picture care, in order."""
-        return tuple(step.to_core() for step in self.care)
+        """Picture care, in order, without what is taken back."""
+        return tuple(step.to_core() for step in self.care if not step.off)
 
     @property
     def look(self) -> str:
         """A name for how the picture looks after its care; the same look, the same name."""
-        content = json.dumps([self.asset, [step.model_dump() for step in self.care]])
+        done = [step.model_dump(exclude={"off"}) for step in self.care if not step.off]
+        content = json.dumps([self.asset, done])
         return hashlib.sha256(content.encode()).hexdigest()
 
 
@@ -144,20 +166,77 @@ class TraceSettings(Frozen):
     palette: Palette | None = None
     background: Colour | Literal["none"] | None = None
     width: Annotated[float, Field(gt=0, le=1e4)] | None = None
+    pinhole: Annotated[float, Field(ge=0, le=1e9)] | None = None
+    local: bool | None = None
 
-    def to_core(self) -> Settings:
+    def to_core(self, fence: tuple[Point, ...] | None = None) -> Settings:
+        """Settings of the mode; fence: only this free area, px."""
+        area = None if fence is None else Fence(fence)
         if self.mode == "colours":
-            return ColourSettings(self.colours, self.palette, self.background, self.speck, self.smooth, keen=self.keen)
+            return ColourSettings(
+                self.colours, self.palette, self.background, self.speck, self.smooth, area, keen=self.keen
+            )
         if self.mode == "strokes":
-            return StrokeSettings(self.level, self.invert, self.speck, self.smooth, width=self.width, keen=self.keen)
-        return InkSettings(self.level, self.invert, self.speck, self.smooth, keen=self.keen, silhouette=self.silhouette)
+            return StrokeSettings(
+                self.level, self.invert, self.speck, self.smooth, area, self.keen, self.width, self.local
+            )
+        return InkSettings(
+            self.level,
+            self.invert,
+            self.speck,
+            self.smooth,
+            area,
+            self.keen,
+            self.silhouette,
+            self.pinhole,
+            self.local,
+        )
+
+
+class TraceArea(Identified):
+    """Only here: a part of the picture with its own settings. corners: of a polygon, px of the picture after care."""
+
+    name: Name
+    corners: Annotated[tuple[Point, ...], Field(min_length=3, max_length=MAX_CORNERS)]
+    trace: TraceSettings
+
+
+class Attempt(Identified):
+    """A trial trace that was kept to compare: all its settings, and those of its areas."""
+
+    name: Name
+    trace: TraceSettings
+    areas: Annotated[tuple[TraceArea, ...], Field(max_length=MAX_AREAS)] = ()
+
+
+class PenStretch(Frozen):
+    """From where the one before ended: clinging to an edge, straight, or a curve through points."""
+
+    kind: Kind
+    to: Point
+
+
+class PenLine(Identified):
+    """What the pen drew over the picture: where it was set, px of the picture after care."""
+
+    name: Name
+    start: Point
+    stretches: Annotated[tuple[PenStretch, ...], Field(min_length=1, max_length=MAX_STRETCHES)]
+    closed: bool = False
 
 
 class Size(Frozen):
-    """The art's box: one side typed, the other follows."""
+    """How large the art is: one side of its box typed, or what lies between two points of the picture, px."""
 
-    side: Literal["width", "height"] = "width"
+    side: Literal["width", "height", "between"] = "width"
     mm: Annotated[float, Field(gt=0.5, le=MAX_SIZE)] = 60.0
+    points: tuple[Point, Point] | None = None
+
+    @model_validator(mode="after")
+    def _two_points(self) -> Self:
+        if self.side == "between" and (self.points is None or math.dist(*self.points) < MIN_BETWEEN):
+            raise ValueError("mark two points of the picture that lie apart")
+        return self
 
 
 class Mark(Frozen):
@@ -175,10 +254,10 @@ class RegionChoice(Frozen):
     height: RegionHeight | None = None
     filament: Identifier | None = None
     name: Name | None = None
+    left_out: bool = False
 
 
-class Filament(Frozen):
-    id: Identifier
+class Filament(Identified):
     name: Name
     colour: Colour
 
@@ -203,11 +282,19 @@ FILAMENTS = (
 
 
 class Document(Frozen):
-    """One piece. Heights in mm above the base's top."""
+    """One piece. Heights in mm above the base's top.
+
+    trace: how the whole picture is traced; where there are areas, only they are, each in its own way.
+    tracing: off, only what the pen drew counts.
+    """
 
     version: Literal[1] = 1
     source: Source | None = None
     trace: TraceSettings = TraceSettings()
+    tracing: bool = True
+    areas: Annotated[tuple[TraceArea, ...], Field(max_length=MAX_AREAS)] = ()
+    attempts: Annotated[tuple[Attempt, ...], Field(max_length=MAX_ATTEMPTS)] = ()
+    pen: Annotated[tuple[PenLine, ...], Field(max_length=MAX_PEN)] = ()
     size: Size = Size()
     form: Literal["relief"] = "relief"
     base: BasePlate = BasePlate()

@@ -4,37 +4,42 @@ from __future__ import annotations
 
 from typing import Annotated, Any, Literal, TypeVar
 
-import numpy as np
-from numpy.typing import NDArray
 from pydantic import Field, TypeAdapter, ValidationError
 
 from drelo.core.errors import Refusal
 from drelo.core.form.base import MAX_MARGIN, MAX_THICKNESS, BaseShape
-from drelo.core.picture.care import placement
 from drelo.core.picture.palette import MAX_COLOURS, MIN_COLOURS
 from drelo.core.piece.document import (
     MAX_CARE,
+    Attempt,
     BasePlate,
     CareStep,
     Colour,
     Document,
     Filament,
     Frozen,
+    Identified,
     Identifier,
     Mark,
     Name,
     Palette,
+    PenLine,
     Permission,
+    Point,
     RegionChoice,
     RegionHeight,
     Size,
     Source,
+    TraceArea,
     TraceSettings,
 )
+from drelo.core.piece.moving import cared_for, switched, without
+from drelo.core.trace.area import MAX_CORNERS
 from drelo.core.trace.modes import Mode
 
 MAX_PICKED = 5000
 T = TypeVar("T", bound=Frozen)
+Named = TypeVar("Named", bound=Identified)
 
 
 class PutPicture(Frozen):
@@ -50,6 +55,7 @@ class SetSource(Frozen):
     do: Literal["set-source"] = "set-source"
     origin: Annotated[str, Field(max_length=400)] | None = None
     permission: Permission | None = None
+    whole: bool | None = None
 
 
 class SetCare(Frozen):
@@ -59,10 +65,22 @@ class SetCare(Frozen):
     care: Annotated[tuple[CareStep, ...], Field(max_length=MAX_CARE)]
 
 
+class SwitchCare(Frozen):
+    """Take one step of the picture's care back, do it again, or forget it; the others stay."""
+
+    do: Literal["switch-care"] = "switch-care"
+    at: Annotated[int, Field(ge=0, lt=MAX_CARE)]
+    state: Literal["on", "off", "gone"]
+
+
 class SetTrace(Frozen):
-    """Trace again with other settings; only those that are given change, null lets Drelo find it."""
+    """Trace again with other settings; only those that are given change, null lets Drelo find it.
+
+    area: the settings of this area; without it, those of the whole picture.
+    """
 
     do: Literal["set-trace"] = "set-trace"
+    area: Identifier | None = None
     level: Annotated[float, Field(ge=0, le=1)] | None = None
     mode: Mode | None = None
     invert: bool | None = None
@@ -74,6 +92,70 @@ class SetTrace(Frozen):
     palette: Palette | None = None
     background: Colour | Literal["none"] | None = None
     width: Annotated[float, Field(gt=0, le=1e4)] | None = None
+    pinhole: Annotated[float, Field(ge=0, le=1e9)] | None = None
+    local: bool | None = None
+
+
+class SetTracing(Frozen):
+    """Off: only what the pen drew counts."""
+
+    do: Literal["set-tracing"] = "set-tracing"
+    on: bool
+
+
+class AddArea(Frozen):
+    """Trace only here, too: a part of the picture, which begins with the settings of the whole."""
+
+    do: Literal["add-area"] = "add-area"
+    id: Identifier
+    corners: Annotated[tuple[Point, ...], Field(min_length=3, max_length=MAX_CORNERS)]
+    name: Name | None = None
+
+
+class SetArea(Frozen):
+    """Other corners or another name; only what is given changes."""
+
+    do: Literal["set-area"] = "set-area"
+    id: Identifier
+    corners: Annotated[tuple[Point, ...], Field(min_length=3, max_length=MAX_CORNERS)] | None = None
+    name: Name | None = None
+
+
+class DropArea(Frozen):
+    do: Literal["drop-area"] = "drop-area"
+    id: Identifier
+
+
+class KeepAttempt(Frozen):
+    """Keep all settings of the trace as they stand now."""
+
+    do: Literal["keep-attempt"] = "keep-attempt"
+    id: Identifier
+    name: Name | None = None
+
+
+class ChooseAttempt(Frozen):
+    """Trace as an attempt did."""
+
+    do: Literal["choose-attempt"] = "choose-attempt"
+    id: Identifier
+
+
+class DropAttempt(Frozen):
+    do: Literal["drop-attempt"] = "drop-attempt"
+    id: Identifier
+
+
+class SetPen(Frozen):
+    """A line of the pen, new or gone on with."""
+
+    do: Literal["set-pen"] = "set-pen"
+    line: PenLine
+
+
+class DropPen(Frozen):
+    do: Literal["drop-pen"] = "drop-pen"
+    id: Identifier
 
 
 class SetSize(Frozen):
@@ -100,13 +182,14 @@ class Picked(Frozen):
 
 
 class SetRegions(Frozen):
-    """Height, filament or name of one or several regions; only the values that are given change."""
+    """Height, filament, name, or whether they are left out, of regions; only the values that are given change."""
 
     do: Literal["set-regions"] = "set-regions"
     picked: Annotated[tuple[Picked, ...], Field(min_length=1, max_length=MAX_PICKED)]
     height: RegionHeight | None = None
     filament: Identifier | None = None
     name: Name | None = None
+    left_out: bool | None = None
 
 
 class SetDefaults(Frozen):
@@ -132,7 +215,26 @@ class SetUnits(Frozen):
 
 
 Edit = Annotated[
-    PutPicture | SetSource | SetCare | SetTrace | SetSize | SetBase | SetRegions | SetDefaults | SetFilament | SetUnits,
+    PutPicture
+    | SetSource
+    | SetCare
+    | SwitchCare
+    | SetTrace
+    | SetTracing
+    | AddArea
+    | SetArea
+    | DropArea
+    | KeepAttempt
+    | ChooseAttempt
+    | DropAttempt
+    | SetPen
+    | DropPen
+    | SetSize
+    | SetBase
+    | SetRegions
+    | SetDefaults
+    | SetFilament
+    | SetUnits,
     Field(discriminator="do"),
 ]
 EDIT: TypeAdapter[Edit] = TypeAdapter(Edit)
@@ -144,17 +246,24 @@ def apply(document: Document, edit: Edit) -> Document:
         case PutPicture(source=source):
             return _with(document, source=source)
         case SetSource():
-            if document.source is None:
-                raise Refusal("The piece has no picture yet. Drop one on the page to begin.", "source")
             noted = {k: v for k, v in _given(edit).items() if v is not None}
-            return _with(document, source=_checked(Source, {**document.source.model_dump(), **noted}, "source"))
-        case SetCare():
-            return _cared(document, edit)
-        case SetTrace():
-            return _with(
-                document,
-                trace=_checked(TraceSettings, {**document.trace.model_dump(), **_given(edit)}, "trace"),
-            )
+            return _with(document, source=_checked(Source, {**_source(document).model_dump(), **noted}, "source"))
+        case SetCare(care=care):
+            return _valid(cared_for(document, _source(document), care))
+        case SwitchCare(at=at, state=state):
+            source = _source(document)
+            if at >= len(source.care):
+                raise Refusal("The picture's care has no such step.", "at")
+            care = without(source, at) if state == "gone" else switched(source, at, state == "off")
+            return _valid(cared_for(document, source, care))
+        case SetTrace() | SetTracing() | AddArea() | SetArea() | DropArea():
+            return _traced(document, edit)
+        case KeepAttempt() | ChooseAttempt() | DropAttempt():
+            return _tried(document, edit)
+        case SetPen(line=line):
+            return _with(document, pen=_put(document.pen, line))
+        case DropPen(id=identifier):
+            return _with(document, pen=_dropped(document.pen, identifier, "line of the pen"))
         case SetSize(size=size):
             return _with(document, size=size)
         case SetBase():
@@ -168,39 +277,84 @@ def apply(document: Document, edit: Edit) -> Document:
             names = {"height": "default_height", "filament": "default_filament"}
             return _with(document, **{names[k]: v for k, v in _given(edit).items()})
         case SetFilament():
-            return _with(document, filaments=_spools(document.filaments, edit))
+            new = Filament(id=edit.id, name=edit.name, colour=edit.colour)
+            return _with(document, filaments=_put(document.filaments, new))
         case SetUnits(units=units):
             return _with(document, units=units)
 
 
-def _cared(document: Document, edit: SetCare) -> Document:
-    """Marks of regions go where the picture's care takes them, so that what was decided stays with its place."""
-    source = document.source
-    if source is None:
+def _source(document: Document) -> Source:
+    if document.source is None:
         raise Refusal("The piece has no picture yet. Drop one on the page to begin.", "source")
-    after = source.model_copy(update={"care": edit.care})
-    old = placement(source.width, source.height, source.steps)
-    new = placement(source.width, source.height, after.steps)
-    matrix = new @ np.linalg.inv(old)
-    regions = tuple(r.model_copy(update={"mark": _moved(r.mark, matrix)}) for r in document.regions)
-    return _with(document, source=after, regions=regions)
+    return document.source
 
 
-def _moved(mark: Mark, matrix: NDArray[np.float64]) -> Mark:
-    x0, y0, x1, y1 = mark.box
-    points = np.array([mark.anchor, (x0, y0), (x1, y0), (x1, y1), (x0, y1)])
-    moved = np.column_stack([points, np.ones(5)]) @ matrix.T
-    flat = np.clip(moved[:, :2] / np.where(np.abs(moved[:, 2:]) < 1e-9, 1e-9, moved[:, 2:]), -1e6, 1e6)
-    (left, top), (right, bottom) = flat[1:].min(axis=0).tolist(), flat[1:].max(axis=0).tolist()
-    return Mark(anchor=(float(flat[0, 0]), float(flat[0, 1])), box=(left, top, right, bottom))
+def _traced(document: Document, edit: SetTrace | SetTracing | AddArea | SetArea | DropArea) -> Document:
+    match edit:
+        case SetTracing(on=on):
+            return _with(document, tracing=on)
+        case SetTrace(area=None):
+            return _with(
+                document, trace=_checked(TraceSettings, {**document.trace.model_dump(), **_given(edit)}, "trace")
+            )
+        case SetTrace():
+            area = _found(document.areas, edit.area or "", "area")
+            trace = _checked(TraceSettings, {**area.trace.model_dump(), **_given(edit)}, "trace")
+            return _with(document, areas=_put(document.areas, area.model_copy(update={"trace": trace})))
+        case AddArea():
+            name = edit.name or f"Area {len(document.areas) + 1}"
+            new = TraceArea(id=edit.id, name=name, corners=edit.corners, trace=document.trace)
+            return _with(document, areas=_put(document.areas, new))
+        case SetArea():
+            area = _found(document.areas, edit.id, "area")
+            changed = {k: v for k, v in _given(edit).items() if v is not None}
+            return _with(document, areas=_put(document.areas, area.model_copy(update=changed)))
+        case DropArea(id=identifier):
+            return _with(document, areas=_dropped(document.areas, identifier, "area"))
+
+
+def _tried(document: Document, edit: KeepAttempt | ChooseAttempt | DropAttempt) -> Document:
+    match edit:
+        case KeepAttempt():
+            name = edit.name or f"Attempt {len(document.attempts) + 1}"
+            new = Attempt(id=edit.id, name=name, trace=document.trace, areas=document.areas)
+            return _with(document, attempts=_put(document.attempts, new))
+        case ChooseAttempt(id=identifier):
+            kept = _found(document.attempts, identifier, "attempt")
+            return _with(document, trace=kept.trace, areas=kept.areas)
+        case DropAttempt(id=identifier):
+            return _with(document, attempts=_dropped(document.attempts, identifier, "attempt"))
+
+
+def _found(things: tuple[Named, ...], identifier: str, kind: str) -> Named:
+    for thing in things:
+        if thing.id == identifier:
+            return thing
+    raise Refusal(f"The piece has no {kind} of that name.", "id")
+
+
+def _put(things: tuple[Named, ...], new: Named) -> tuple[Named, ...]:
+    """With a new one at the end, or in the place of the one of the same id."""
+    if any(thing.id == new.id for thing in things):
+        return tuple(new if thing.id == new.id else thing for thing in things)
+    return (*things, new)
+
+
+def _dropped(things: tuple[Named, ...], identifier: str, kind: str) -> tuple[Named, ...]:
+    gone = _found(things, identifier, kind)
+    return tuple(thing for thing in things if thing is not gone)
 
 
 def _given(edit: Frozen) -> dict[str, Any]:
-    return edit.model_dump(exclude_unset=True, exclude={"do", "picked"})
+    return edit.model_dump(exclude_unset=True, exclude={"do", "picked", "id", "area"})
 
 
 def _with(document: Document, **changes: Any) -> Document:
     return _checked(Document, {**document.model_dump(), **{k: _plain(v) for k, v in changes.items()}}, "")
+
+
+def _valid(document: Document) -> Document:
+    return _checked(Document, document.model_dump(), "")
 
 
 def _plain(value: Any) -> Any:
@@ -230,10 +384,3 @@ def _decided(choices: tuple[RegionChoice, ...], edit: SetRegions) -> tuple[Regio
         before = result.get(picked.id, RegionChoice(id=picked.id, mark=picked.mark))
         result[picked.id] = before.model_copy(update={**given, "mark": picked.mark})
     return tuple(result.values())
-
-
-def _spools(filaments: tuple[Filament, ...], edit: SetFilament) -> tuple[Filament, ...]:
-    new = Filament(id=edit.id, name=edit.name, colour=edit.colour)
-    if any(f.id == edit.id for f in filaments):
-        return tuple(new if f.id == edit.id else f for f in filaments)
-    return (*filaments, new)

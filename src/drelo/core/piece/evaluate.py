@@ -6,6 +6,7 @@ Pure, and remembered stage by stage.
 from __future__ import annotations
 
 import hashlib
+import math
 from collections.abc import Callable, Hashable
 from dataclasses import dataclass
 from typing import TypeVar
@@ -18,21 +19,35 @@ from shapely.geometry.base import BaseGeometry
 from drelo.core.errors import Refusal
 from drelo.core.form.base import Base, base_plate
 from drelo.core.form.columns import Design
-from drelo.core.form.relief import Height, Part, relief
-from drelo.core.outline.outline import Outline, bounds
+from drelo.core.form.relief import Part, relief
+from drelo.core.outline.contour import Contour
+from drelo.core.outline.outline import bounds
 from drelo.core.picture.care import cared
 from drelo.core.picture.decode import Picture, decode
 from drelo.core.picture.field import tones
-from drelo.core.picture.palette import colour_distance
+from drelo.core.piece.art import WORKING_PIXELS, Art, Shape, art_key, art_of, working_factor
 from drelo.core.piece.document import Document, RegionChoice
+from drelo.core.piece.flat import (
+    NOTHING,
+    Flat,
+    FlatArea,
+    FlatLine,
+    Sheet,
+    Underlay,
+    flat_region,
+    flat_trace,
+    lost_regions,
+    sheet_box,
+    sheet_path,
+    usual_filament,
+)
+from drelo.core.piece.look_over import LookOver, look_over
 from drelo.core.piece.memo import Memo
 from drelo.core.region.arrangement import Arrangement
 from drelo.core.region.identity import Footprint, footprint, recognise
 from drelo.core.solid.mesh import Mesh
 from drelo.core.solid.raising import arrange_design, raise_body
 from drelo.core.solid.surface import Surface, plan, surface
-from drelo.core.trace.modes import trace as trace_picture
-from drelo.core.trace.trace import Swatch, Trace
 
 # Chord tolerances, mm: for the screen, and for files by the name of their fineness.
 SCREEN = 0.02
@@ -43,66 +58,18 @@ Assets = Callable[[str], bytes]
 """Bytes of an asset by its hash."""
 
 
-@dataclass(frozen=True)
-class FlatRegion:
-    """One region of the flat view.
+@dataclass(frozen=True, eq=False)
+class Region:
+    """A shape of the art with what was decided for it. mark: how it is recognised again."""
 
-    path: SVG path data in mm on the sheet: x right, y down, the art's box starts at 0, 0.
-    height: mm above the base's top, or "through". colour: #rrggbb in the picture, in mode colours.
-    decided: the maker chose it for this region.
-    mark: how the region is recognised again, px of the picture.
-    """
-
-    id: str
-    name: str
-    path: str
-    area: float
-    nodes: int
-    box: tuple[float, float, float, float]
-    height: Height
-    filament: str
-    colour: str | None
-    decided_height: bool
-    decided_filament: bool
+    shape: Shape
     mark: Footprint
+    id: str
+    choice: RegionChoice | None
 
-
-@dataclass(frozen=True)
-class Underlay:
-    """Where the picture lies on the sheet, mm, and the name of its look after its care."""
-
-    look: str
-    x: float
-    y: float
-    width: float
-    height: float
-
-
-@dataclass(frozen=True)
-class Flat:
-    """All that the flat view and the tuning show. Lengths in mm, level 0..1, speck px².
-
-    tones: how much of the picture is of each darkness, from light to dark, the fullest 1.
-    lost_path: what was dropped as specks. stroke_width: the usual width of middle lines, mm.
-    """
-
-    width: float
-    height: float
-    mm_per_px: float
-    underlay: Underlay | None
-    regions: tuple[FlatRegion, ...]
-    base_path: str
-    base_box: tuple[float, float, float, float] | None
-    level: float | None
-    speck: float | None
-    dropped: int
-    nodes: int
-    total_height: float
-    remarks: tuple[str, ...]
-    swatches: tuple[Swatch, ...] = ()
-    tones: tuple[float, ...] = ()
-    lost_path: str = ""
-    stroke_width: float | None = None
+    @property
+    def left_out(self) -> bool:
+        return self.choice is not None and self.choice.left_out
 
 
 @dataclass(frozen=True, eq=False)
@@ -128,12 +95,20 @@ class Evaluation:
     """Evaluates documents with a memory.
 
     checkpoint: called between stages; it may raise Superseded to end work that nobody waits for any more.
+    most: pictures with more pixels are worked on reduced.
     """
 
-    def __init__(self, assets: Assets, memo: Memo, checkpoint: Callable[[], None] = lambda: None) -> None:
+    def __init__(
+        self,
+        assets: Assets,
+        memo: Memo,
+        checkpoint: Callable[[], None] = lambda: None,
+        most: int = WORKING_PIXELS,
+    ) -> None:
         self._assets = assets
         self._memo = memo
         self._checkpoint = checkpoint
+        self._most = most
 
     def _stage(self, key: Hashable, compute: Callable[[], T]) -> T:
         self._checkpoint()
@@ -145,7 +120,7 @@ class Evaluation:
         if source is None:
             raise Refusal("The piece has no picture yet. Drop one on the page to begin.", "source")
         original = self.asset_picture(source.asset)
-        if not source.care:
+        if not source.steps:
             return original
         return self._stage(("cared", source.look), lambda: cared(original, source.steps))
 
@@ -153,92 +128,141 @@ class Evaluation:
         """A decoded picture. Raises Refusal when its bytes cannot be used."""
         return self._stage(("picture", sha256), lambda: decode(self._assets(sha256)))
 
-    def trace(self, document: Document) -> Trace:
+    def art(self, document: Document) -> Art:
+        """All outlines. Raises Refusal when a setting leaves nothing."""
+        picture = self.picture(document)
+        factor = working_factor(document, picture, self._most)
         return self._stage(
-            _trace_key(document), lambda: trace_picture(self.picture(document), document.trace.to_core())
+            art_key(document, factor), lambda: art_of(document, picture, factor, self._stage, self._stage)
         )
 
-    def _regions(self, document: Document) -> tuple[tuple[Outline, Footprint, str, RegionChoice | None], ...]:
-        outlines = self.trace(document).outlines
-        key = ("marks", _trace_key(document))
-        rough, marks = self._stage(key, lambda: _marks(outlines))
-        known = [Footprint(c.mark.anchor, c.mark.box) for c in document.regions]
-        found: dict[int, RegionChoice] = {
-            at: choice for choice, at in zip(document.regions, recognise(known, rough), strict=True) if at is not None
-        }
-        return tuple(
-            (outline, mark, found[i].id if i in found else _new_id(mark), found.get(i))
-            for i, (outline, mark) in enumerate(zip(outlines, marks, strict=True))
-        )
+    def _art_key(self, document: Document) -> tuple[Hashable, ...]:
+        return art_key(document, working_factor(document, self.picture(document), self._most))
 
-    def _scale(self, document: Document) -> tuple[float, float, float]:
-        """mm per px, and the left and top of the art's box in px."""
-        box = bounds(self.trace(document).outlines)
+    def _regions(self, document: Document) -> tuple[Region, ...]:
+        shapes = self.art(document).shapes
+        rough, marks = self._stage(("marks", self._art_key(document)), lambda: _marks(shapes))
+
+        def recognised() -> tuple[Region, ...]:
+            known = [Footprint(c.mark.anchor, c.mark.box) for c in document.regions]
+            places = zip(document.regions, recognise(known, rough), strict=True)
+            found: dict[int, RegionChoice] = {at: choice for choice, at in places if at is not None}
+            return tuple(
+                Region(shape, mark, found[i].id if i in found else _new_id(mark), found.get(i))
+                for i, (shape, mark) in enumerate(zip(shapes, marks, strict=True))
+            )
+
+        return self._stage(("regions", self._art_key(document), document.regions), recognised)
+
+    def kept(self, document: Document) -> tuple[Region, ...]:
+        """Regions that are not left out. Raises Refusal when there are none."""
+        kept = tuple(r for r in self._regions(document) if not r.left_out)
+        if not kept:
+            raise Refusal("No region is left. Take one back that was left out, or trace or draw another.", "regions")
+        return kept
+
+    def sheet(self, document: Document) -> Sheet:
+        """How the picture lies on the sheet."""
+        box = bounds(r.shape.outline for r in self._regions(document) if not r.left_out)
+        size = document.size
         if box is None:
-            raise Refusal("There is nothing to trace in the picture.", "level")
-        side = box[2] - box[0] if document.size.side == "width" else box[3] - box[1]
-        return document.size.mm / side, box[0], box[1]
+            # Nothing is drawn yet: the picture itself has the typed size.
+            picture = self.picture(document)
+            box = (0.0, 0.0, float(picture.width), float(picture.height))
+        if size.side == "between" and size.points is not None:
+            return Sheet(size.mm / math.dist(*size.points), box[0], box[1])
+        return Sheet(size.mm / (box[2] - box[0] if size.side == "width" else box[3] - box[1]), box[0], box[1])
+
+    def _shape_key(self, document: Document, tolerance: float) -> tuple[Hashable, ...]:
+        # In whole-number places of the art: what is left out is part of what the shapes are.
+        out = tuple(r.id for r in self._regions(document) if r.left_out)
+        return ("shapes", self._art_key(document), out, document.size, tolerance)
 
     def _shapes(self, document: Document, tolerance: float) -> tuple[BaseGeometry, ...]:
         """Every region, flattened, mm, y up, the art's box at 0, 0, its typed side exact."""
 
         def compute() -> tuple[BaseGeometry, ...]:
-            scale, _, _ = self._scale(document)
-            flat = [o.flattened(tolerance / scale) for o in self.trace(document).outlines]
+            sheet, size = self.sheet(document), document.size
+            flat = [r.shape.outline.flattened(tolerance / sheet.scale) for r in self.kept(document)]
             boxes = np.array([g.bounds for g in flat if not g.is_empty])
             low, high = boxes[:, :2].min(axis=0), boxes[:, 2:].max(axis=0)
-            side = 0 if document.size.side == "width" else 1
-            exact = document.size.mm / (high[side] - low[side])
+            side = {"width": high[0] - low[0], "height": high[1] - low[1]}.get(size.side, size.mm / sheet.scale)
+            exact = size.mm / side
             factor, move = np.array([exact, -exact]), np.array([-low[0] * exact, high[1] * exact])
             return tuple(shapely.transform(g, lambda xy: xy * factor + move) for g in flat)
 
-        return self._stage(_shape_key(document, tolerance), compute)
+        return self._stage(self._shape_key(document, tolerance), compute)
 
     def flat(self, document: Document) -> Flat:
         """Outlines, regions and figures. Raises Refusal when a setting leaves nothing."""
         if document.source is None:
-            return Flat(0, 0, 0, None, (), "", None, None, None, 0, 0, 0, ())
-        picture, trace = self.picture(document), self.trace(document)
-        scale, left, top = self._scale(document)
-        regions = []
-        for number, (outline, mark, identifier, choice) in enumerate(self._regions(document)):
-            placed = outline.transformed(scale, -left * scale, -top * scale)
-            fill = trace.fills[number] if trace.fills else None
-            regions.append(_flat_region(document, number, placed, mark, identifier, choice, fill))
-        design = self.design(document, SCREEN)
-        box = bounds(trace.outlines) or (0, 0, 0, 0)
-        width, height = (box[2] - box[0]) * scale, (box[3] - box[1]) * scale
-        plate = design.layers[0] if document.base.shape != "none" else shapely.Polygon()
+            return NOTHING
+        picture, art, sheet = self.picture(document), self.art(document), self.sheet(document)
+        regions = [
+            flat_region(
+                document,
+                number,
+                sheet.outline(r.shape.outline),
+                r.mark,
+                r.id,
+                r.choice,
+                r.shape.fill,
+                r.shape.area,
+                r.shape.pen,
+            )
+            for number, r in enumerate(self._regions(document))
+        ]
+        box = bounds(r.shape.outline for r in self._regions(document) if not r.left_out)
+        width, height = ((box[2] - box[0]) * sheet.scale, (box[3] - box[1]) * sheet.scale) if box else (0.0, 0.0)
+        design = self.design(document, SCREEN) if box else None
+        plate = design.layers[0] if design and document.base.shape != "none" else shapely.Polygon()
+        dark = self._stage(("tones", document.source.look), lambda: tones(picture))
+        factor = working_factor(document, picture, self._most)
+        columns = design.columns if design else ()
         return Flat(
             width=width,
             height=height,
-            mm_per_px=scale,
+            mm_per_px=sheet.scale,
             underlay=Underlay(
-                document.source.look, -left * scale, -top * scale, picture.width * scale, picture.height * scale
+                document.source.look,
+                -sheet.left * sheet.scale,
+                -sheet.top * sheet.scale,
+                picture.width * sheet.scale,
+                picture.height * sheet.scale,
+                (picture.width, picture.height),
             ),
             regions=tuple(regions),
-            base_path=_sheet_path(plate, height),
-            base_box=None if plate.is_empty else _sheet_box(plate.bounds, height),
-            level=trace.level,
-            speck=trace.speck,
-            dropped=trace.dropped,
-            nodes=sum(r.nodes for r in regions),
-            total_height=max((band.top for column in design.columns for band in column), default=0.0),
-            remarks=(*design.remarks, *_lost(document, {r.id for r in regions})),
-            swatches=trace.swatches,
-            tones=self._stage(("tones", document.source.look), lambda: tones(picture)),
-            lost_path=_rings_path(trace.lost, scale, left, top),
-            stroke_width=float(np.median([n.width for n in trace.lines])) * scale if trace.lines else None,
+            base_path=sheet_path(plate, height),
+            base_box=None if plate.is_empty else sheet_box(plate.bounds, height),
+            traces=tuple(flat_trace(area, trace, sheet, dark) for area, trace in art.traces),
+            areas=tuple(
+                FlatArea(a.id, a.name, sheet.rings([np.array(a.corners, np.float64)], 3)) for a in document.areas
+            ),
+            lines=tuple(_flat_line(document, identifier, contour, sheet) for identifier, contour in art.lines),
+            nodes=sum(r.nodes for r in regions if not r.left_out),
+            total_height=max((band.top for column in columns for band in column), default=0.0),
+            reduced=factor,
+            remarks=(
+                *(design.remarks if design else ()),
+                *lost_regions(document, {r.id for r in regions}),
+                *_unfinished(len(art.lines)),
+            ),
         )
+
+    def look_over(self, document: Document) -> LookOver:
+        """Narrow places and rough spots of what is kept. Raises Refusal when nothing is."""
+        picture, kept, sheet = self.picture(document), self.kept(document), self.sheet(document)
+        return look_over(picture, [region.shape for region in kept], sheet)
 
     def design(self, document: Document, tolerance: float) -> Design:
         """The form worked out. Raises Refusal with the field that does not fit."""
+        regions = self.kept(document)
         shapes = self._shapes(document, tolerance)
-        fills = self.trace(document).fills
         parts = []
-        for number, (shape, (_, _, _, choice)) in enumerate(zip(shapes, self._regions(document), strict=True)):
+        for number, (shape, region) in enumerate(zip(shapes, regions, strict=True)):
+            choice = region.choice
             height = document.default_height if choice is None or choice.height is None else choice.height
-            identifier = (choice and choice.filament) or _usual(document, fills[number] if fills else None)
+            identifier = (choice and choice.filament) or usual_filament(document, region.shape.fill)
             name = (choice and choice.name) or f"Region {number + 1}"
             parts.append(Part(shape, height, document.filament(identifier).colour, name, "height"))
         base = document.base
@@ -250,7 +274,7 @@ class Evaluation:
             document.filament(base.filament).colour,
         )
         # The footprint is the costly part and does not depend on heights.
-        plate_key = (*_shape_key(document, tolerance), base.shape, base.margin, base.corner_radius)
+        plate_key = (*self._shape_key(document, tolerance), base.shape, base.margin, base.corner_radius)
         plate = self._stage(
             ("plate", plate_key), lambda: base_plate(numbers, shapely.union_all(np.array(shapes)), tolerance)
         )
@@ -258,7 +282,7 @@ class Evaluation:
 
     def _arrangement(self, document: Document, design: Design, tolerance: float) -> Arrangement:
         base = document.base
-        key = ("arrangement", *_shape_key(document, tolerance), base.shape, base.margin, base.corner_radius)
+        key = ("arrangement", *self._shape_key(document, tolerance), base.shape, base.margin, base.corner_radius)
         return self._stage(key, lambda: arrange_design(design))
 
     def raised(self, document: Document) -> Raised:
@@ -266,10 +290,10 @@ class Evaluation:
         design = self.design(document, SCREEN)
         arrangement = self._arrangement(document, design, SCREEN)
         base = document.base
-        key = ("plan", *_shape_key(document, SCREEN), base.shape, base.margin, base.corner_radius)
+        key = ("plan", *self._shape_key(document, SCREEN), base.shape, base.margin, base.corner_radius)
         cut = self._stage(key, lambda: plan(arrangement))
         outer = surface(cut, design.columns)
-        names = [identifier for _, _, identifier, _ in self._regions(document)]
+        names = [region.id for region in self.kept(document)]
         regions = tuple((["base"] if base.shape != "none" else []) + names)
         points = outer.triangles.reshape(-1, 3)
         size = np.ptp(points, axis=0) if len(points) else np.zeros(3)
@@ -291,16 +315,8 @@ class Evaluation:
         return Built(tuple(bodies), raise_body(design, arrangement), design.remarks)
 
 
-def _trace_key(document: Document) -> tuple[Hashable, ...]:
-    return ("trace", document.source and document.source.look, document.trace.to_core())
-
-
-def _shape_key(document: Document, tolerance: float) -> tuple[Hashable, ...]:
-    return ("shapes", _trace_key(document), document.size, tolerance)
-
-
-def _marks(outlines: tuple[Outline, ...]) -> tuple[list[BaseGeometry], list[Footprint]]:
-    rough = [o.flattened(0.5) for o in outlines]
+def _marks(shapes: tuple[Shape, ...]) -> tuple[list[BaseGeometry], list[Footprint]]:
+    rough = [shape.outline.flattened(0.5) for shape in shapes]
     return rough, [footprint(g) for g in rough]
 
 
@@ -308,71 +324,17 @@ def _new_id(mark: Footprint) -> str:
     return "r" + hashlib.sha256(repr((mark.anchor, mark.box)).encode()).hexdigest()[:10]
 
 
-def _flat_region(
-    document: Document,
-    number: int,
-    placed: Outline,
-    mark: Footprint,
-    identifier: str,
-    choice: RegionChoice | None,
-    fill: str | None,
-) -> FlatRegion:
-    own_height = None if choice is None else choice.height
-    own_filament = None if choice is None else choice.filament
-    box = placed.outer.bounds
-    return FlatRegion(
-        id=identifier,
-        name=(choice and choice.name) or f"Region {number + 1}",
-        path=placed.path_data(3),
-        area=placed.area,
-        nodes=placed.nodes,
-        box=(box[0], box[1], box[2] - box[0], box[3] - box[1]),
-        height=document.default_height if own_height is None else own_height,
-        filament=document.filament(own_filament or _usual(document, fill)).id,
-        colour=fill,
-        decided_height=own_height is not None,
-        decided_filament=own_filament is not None,
-        mark=mark,
-    )
+def _flat_line(document: Document, identifier: str, contour: Contour, sheet: Sheet) -> FlatLine:
+    placed = contour.transformed(sheet.scale, -sheet.left * sheet.scale, -sheet.top * sheet.scale)
+    (x0, y0), (x1, y1) = placed.curves[0, 0].tolist(), placed.curves[-1, 3].tolist()
+    name = next(line.name for line in document.pen if line.id == identifier)
+    return FlatLine(identifier, name, placed.path_data(3), (x0, y0), (x1, y1))
 
 
-def _underlay(look: str, picture: Picture, scale: float, left: float, top: float) -> Underlay:
-    return Underlay(look, -left * scale, -top * scale, picture.width * scale, picture.height * scale)
-
-
-def _usual(document: Document, fill: str | None) -> str:
-    """The filament of a region for which none was decided: the one nearest to its colour, else the piece's."""
-    if fill is None:
-        return document.default_filament
-    return min(document.filaments, key=lambda f: colour_distance(f.colour, fill)).id
-
-
-def _rings_path(rings: tuple[NDArray[np.float64], ...], scale: float, left: float, top: float) -> str:
-    parts = []
-    for ring in rings:
-        points = (ring - (left, top)) * scale
-        parts.append("M" + "L".join(f"{x:.2f} {y:.2f}" for x, y in points.tolist()) + "Z")
-    return "".join(parts)
-
-
-def _lost(document: Document, present: set[str]) -> list[str]:
-    gone = [c for c in document.regions if c.id not in present]
-    if not gone:
+def _unfinished(count: int) -> list[str]:
+    if not count:
         return []
-    names = ", ".join(c.name or "a region" for c in gone[:3])
-    return [f"No longer found in the trace: {names}. What was decided for it waits until it is back."]
-
-
-def _sheet_path(shape: BaseGeometry, height: float) -> str:
-    parts = []
-    for ring in shapely.get_rings(shapely.get_parts(shape)):
-        points = shapely.get_coordinates(ring)[:-1]
-        parts.append("M" + "L".join(f"{x:.3f} {height - y:.3f}" for x, y in points.tolist()) + "Z")
-    return "".join(parts)
-
-
-def _sheet_box(box: tuple[float, float, float, float], height: float) -> tuple[float, float, float, float]:
-    return box[0], height - box[3], box[2] - box[0], box[3] - box[1]
+    return [f"{count} line{'s' if count > 1 else ''} of the pen {'are' if count > 1 else 'is'} still open."]
 
 
 def _triple(values: NDArray[np.float64]) -> tuple[float, float, float]:

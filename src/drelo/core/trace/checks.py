@@ -12,6 +12,12 @@ def check_level(level: float | None) -> None:
         raise Refusal("The level must lie between 0 and 1.", "level")
 
 
+def check_pinhole(pinhole: float | None) -> None:
+    """Raises Refusal when the size of pinholes is out of its range."""
+    if pinhole is not None and not 0 <= pinhole <= 1e9:
+        raise Refusal("The size of pinholes must be 0 or more square pixels.", "pinhole")
+
+
 def check_common(speck: float | None, smooth: float, keen: float, area: Area | None) -> None:
     """Raises Refusal with the field's name when a setting that all modes share is out of its range."""
     if speck is not None and not 0 <= speck <= 1e9:

@@ -49,7 +49,7 @@ class ColourSettings:
     background: the colour (#rrggbb) that is no shape; None takes the one that most of the border has, "none" keeps all.
     speck: px², areas smaller than this go to their neighbours; None finds it.
     smooth: 0 follows every pixel, 1 draws the calmest curve.
-    area: only this box: x, y, width, height in px; None takes the whole picture.
+    area: only this box (x, y, width, height in px) or free area; None takes the whole picture.
     keen: 0 rounds corners off, 1 takes every tight bend for one.
     """
 
@@ -77,7 +77,8 @@ def trace_colours(picture: Picture, settings: ColourSettings) -> Trace:
     Raises Refusal when there is only one colour, nothing is left, or a setting is out of range.
     """
     check_settings(settings)
-    left, top, picture = cut(picture, settings.area)
+    part = cut(picture, settings.area)
+    picture = part.painted()
     pixels = mixing(picture)
     noise = noise_of(picture)
     groups, palette = _palette(pixels, settings, noise)
@@ -91,7 +92,7 @@ def trace_colours(picture: Picture, settings: ColourSettings) -> Trace:
     labels, dropped = without_specks(labels, len(mixed), speck)
     background = _background(labels, palette, groups, settings.background)
     arcs = find_arcs(labels, pixels, mixed, groups)
-    lines = _fitted(arcs, pixels, mixed, _care(settings, noise), (left, top))
+    lines = _fitted(arcs, pixels, mixed, _care(settings, noise), part.offset)
     outlines, fills = _areas(arcs, lines, groups, background, palette.hexes)
     if not outlines:
         raise Refusal("Nothing but background is left. Take more colours or allow smaller specks.", "colours")

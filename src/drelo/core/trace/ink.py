@@ -11,7 +11,7 @@ from drelo.core.errors import Refusal
 from drelo.core.picture.decode import Picture
 from drelo.core.picture.field import InkField, ink_field
 from drelo.core.trace.area import Area, cut
-from drelo.core.trace.checks import check_common, check_level
+from drelo.core.trace.checks import check_common, check_level, check_pinhole
 from drelo.core.trace.fit import Care, fitted, keenness
 from drelo.core.trace.level_lines import ClosedLines, level_lines
 from drelo.core.trace.nesting import nested, outer_only
@@ -44,9 +44,11 @@ class InkSettings:
     invert: the light parts are the shape.
     speck: px², islands and holes smaller than this are dropped; None finds it.
     smooth: 0 follows every pixel, 1 draws the calmest curve.
-    area: only this box: x, y, width, height in px; None takes the whole picture.
+    area: only this box (x, y, width, height in px) or free area; None takes the whole picture.
     keen: 0 rounds corners off, 1 takes every tight bend for one.
     silhouette: only the outer contours of what lies inside nothing else.
+    pinhole: px², holes smaller than this are filled; None takes the size of specks.
+    local: the level follows the light over the picture; None finds whether it needs to.
     """
 
     level: float | None = None
@@ -56,11 +58,14 @@ class InkSettings:
     area: Area | None = None
     keen: float = 0.5
     silhouette: bool = False
+    pinhole: float | None = None
+    local: bool | None = None
 
 
 def check_settings(settings: InkSettings) -> None:
     """Raises Refusal with the field's name when a setting is out of its range."""
     check_level(settings.level)
+    check_pinhole(settings.pinhole)
     check_common(settings.speck, settings.smooth, settings.keen, settings.area)
 
 
@@ -70,13 +75,15 @@ def trace_ink(picture: Picture, settings: InkSettings) -> Trace:
     Raises Refusal when nothing is left to trace or a setting is out of range.
     """
     check_settings(settings)
-    left, top, picture = cut(picture, settings.area)
-    field = ink_field(picture, settings.level, settings.invert)
+    part = cut(picture, settings.area)
+    field = part.fenced(ink_field(part.picture, settings.level, settings.invert, settings.local))
     lines = level_lines(field.values, field.level)
     areas = lines.areas()
     speck = _found_speck(field, areas) if settings.speck is None else settings.speck
-    keep = np.abs(areas) >= max(speck, 1e-9)
-    dropped = int(np.count_nonzero(~keep))
+    pinhole = speck if settings.pinhole is None else settings.pinhole
+    keep = np.where(areas > 0, areas >= max(speck, 1e-9), -areas >= max(pinhole, 1e-9))
+    filled = int(np.count_nonzero(~keep & (areas < 0)))
+    dropped = int(np.count_nonzero(~keep)) - filled
     gone, lines = lines.chosen(~keep), lines.chosen(keep)
     if not np.any(areas[keep] > 0):
         raise Refusal(
@@ -92,12 +99,14 @@ def trace_ink(picture: Picture, settings: InkSettings) -> Trace:
             "speck",
         )
     contours = fitted(
-        lines, InkScene(field.values, field.level, settings.level is None), _care(field, settings), (left, top)
+        lines, InkScene(field.values, field.level, settings.level is None), _care(field, settings), part.offset
     )
     outlines = nested(contours)
     if settings.silhouette:
         outlines = outer_only(outlines)
-    return Trace(outlines, field.darkness, speck, dropped, lost=_rings(gone, (left, top)))
+    return Trace(
+        outlines, field.darkness, speck, dropped, filled=filled, pinhole=pinhole, lost=_rings(gone, part.offset)
+    )
 
 
 def _rings(lines: ClosedLines, offset: tuple[float, float]) -> tuple[NDArray[np.float64], ...]:

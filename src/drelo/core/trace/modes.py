@@ -9,16 +9,26 @@ import numpy as np
 from drelo.core.picture.decode import Picture
 from drelo.core.trace.colours import ColourSettings, trace_colours
 from drelo.core.trace.ink import InkSettings, trace_ink
+from drelo.core.trace.reduce import Settings as Settings
+from drelo.core.trace.reduce import for_reduced, reduced
 from drelo.core.trace.strokes import StrokeSettings, trace_strokes
 from drelo.core.trace.trace import Trace
 
 Mode = Literal["ink", "colours", "strokes"]
 MODES: tuple[Mode, ...] = ("ink", "colours", "strokes")
-Settings = InkSettings | ColourSettings | StrokeSettings
 
 
-def trace(picture: Picture, settings: Settings) -> Trace:
-    """Traces a picture in the mode of the settings. Raises Refusal as each mode does."""
+def trace(picture: Picture, settings: Settings, factor: int = 1) -> Trace:
+    """Traces a picture in the mode of the settings. Raises Refusal as each mode does.
+
+    factor: the picture is worked on at this part of its resolution; settings and result stay in px of the whole one.
+    """
+    if factor > 1:
+        return _traced(reduced(picture, factor), for_reduced(settings, factor)).enlarged(factor)
+    return _traced(picture, settings)
+
+
+def _traced(picture: Picture, settings: Settings) -> Trace:
     match settings:
         case InkSettings():
             return trace_ink(picture, settings)

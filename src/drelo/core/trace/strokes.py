@@ -60,7 +60,7 @@ MAX_STROKES = 5000
 class StrokeSettings:
     """What a maker may turn in mode strokes.
 
-    level, invert, speck, smooth, area, keen: as in mode ink.
+    level, invert, speck, smooth, area, keen, local: as in mode ink.
     width: px, one width for all; None lets every stroke keep its own.
     """
 
@@ -71,6 +71,7 @@ class StrokeSettings:
     area: Area | None = None
     keen: float = 0.5
     width: float | None = None
+    local: bool | None = None
 
 
 def check_settings(settings: StrokeSettings) -> None:
@@ -100,8 +101,8 @@ def trace_strokes(picture: Picture, settings: StrokeSettings) -> Trace:
     Raises Refusal when there is no ink or a setting is out of range.
     """
     check_settings(settings)
-    left, top, picture = cut(picture, settings.area)
-    field = ink_field(picture, settings.level, settings.invert)
+    part = cut(picture, settings.area)
+    field = part.fenced(ink_field(part.picture, settings.level, settings.invert, settings.local))
     speck = SPECK if settings.speck is None else settings.speck
     ink, dropped = _clean(field.values > field.level, speck)
     if not ink.any():
@@ -124,10 +125,10 @@ def trace_strokes(picture: Picture, settings: StrokeSettings) -> Trace:
     strokes = _refined(_first(paths, small, care).enlarged(scale), paths, field, tolerance)
     if settings.width is not None:
         strokes = replace(strokes, width=np.full(len(paths), settings.width))
-    drawn = contours(strokes.curves, len(paths), (left, top))
+    drawn = contours(strokes.curves, len(paths), part.offset)
     lines = zip(drawn, strokes.width.tolist(), strokes.caps, strokes.joins, strict=True)
     return Trace(
-        _outlines(strokes, tolerance, (left, top)),
+        _outlines(strokes, tolerance, part.offset),
         level=field.darkness,
         speck=speck,
         dropped=dropped,

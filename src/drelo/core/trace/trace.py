@@ -44,7 +44,8 @@ class Trace:
 
     fills: #rrggbb of every outline; none when all are ink. lines: middle lines, in mode strokes.
     level: 0..1, as used; None in other modes than ink. speck: px², as used, found or given.
-    dropped: how many specks and pinholes were left out. swatches: the colours that were found, the commonest first.
+    dropped: how many specks were left out. filled: how many pinholes, in mode ink, where their size is `pinhole`, px².
+    swatches: the colours that were found, the commonest first.
     lost: rings (n, 2) round some of what was left out.
     """
 
@@ -56,6 +57,20 @@ class Trace:
     swatches: tuple[Swatch, ...] = ()
     lines: tuple[Line, ...] = ()
     lost: tuple[NDArray[np.float64], ...] = ()
+    filled: int = 0
+    pinhole: float | None = None
+
+    def enlarged(self, factor: float) -> Trace:
+        """The trace of a picture that was reduced by `factor`, in px of the whole one."""
+        square = factor * factor
+        return replace(
+            self,
+            outlines=tuple(o.transformed(factor) for o in self.outlines),
+            lines=tuple(line.transformed(factor) for line in self.lines),
+            lost=tuple(ring * factor for ring in self.lost),
+            speck=self.speck * square,
+            pinhole=None if self.pinhole is None else self.pinhole * square,
+        )
 
     @property
     def nodes(self) -> int:

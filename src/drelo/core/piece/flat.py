@@ -1,0 +1,225 @@
+"""What the flat view and the tuning show."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+import shapely
+from numpy.typing import NDArray
+from shapely.geometry.base import BaseGeometry
+
+from drelo.core.form.relief import Height
+from drelo.core.outline.outline import Outline
+from drelo.core.picture.palette import colour_distance
+from drelo.core.piece.document import Document, RegionChoice
+from drelo.core.region.identity import Footprint
+from drelo.core.trace.trace import Swatch, Trace
+
+
+@dataclass(frozen=True)
+class FlatRegion:
+    """One region of the flat view.
+
+    path: SVG path data in mm on the sheet: x right, y down, the art's box starts at 0, 0.
+    height: mm above the base's top, or "through". colour: #rrggbb in the picture, in mode colours.
+    decided: the maker chose it for this region. left_out: it is shown but not raised.
+    area: the area of the picture that it was traced in. pen: the line of the pen that it is.
+    mark: how the region is recognised again, px of the picture.
+    """
+
+    id: str
+    name: str
+    path: str
+    area: float
+    nodes: int
+    box: tuple[float, float, float, float]
+    height: Height
+    filament: str
+    colour: str | None
+    decided_height: bool
+    decided_filament: bool
+    left_out: bool
+    traced_in: str | None
+    pen: str | None
+    mark: Footprint
+
+
+@dataclass(frozen=True)
+class Underlay:
+    """Where the picture lies on the sheet, mm, the name of its look after its care, and its size, px."""
+
+    look: str
+    x: float
+    y: float
+    width: float
+    height: float
+    pixels: tuple[int, int]
+
+
+@dataclass(frozen=True)
+class FlatTrace:
+    """One trace: of the whole picture, or of an area of it. level 0..1, sizes px².
+
+    tones: how much of the picture is of each darkness, from light to dark, the fullest 1.
+    dropped, filled: how many specks and pinholes were left out; lost_path: some of them.
+    stroke_width: the usual width of middle lines, mm.
+    """
+
+    area: str | None
+    level: float | None
+    speck: float
+    pinhole: float | None
+    dropped: int
+    filled: int
+    swatches: tuple[Swatch, ...]
+    tones: tuple[float, ...]
+    lost_path: str
+    stroke_width: float | None
+
+
+@dataclass(frozen=True)
+class FlatArea:
+    """An area of the picture that is traced by itself; path in mm on the sheet."""
+
+    id: str
+    name: str
+    path: str
+
+
+@dataclass(frozen=True)
+class FlatLine:
+    """An open line of the pen: path in mm, and where it begins and ends."""
+
+    id: str
+    name: str
+    path: str
+    start: tuple[float, float]
+    end: tuple[float, float]
+
+
+@dataclass(frozen=True)
+class Flat:
+    """All that the flat view and the tuning show. Lengths in mm.
+
+    reduced: by which whole number the picture was divided to be traced.
+    """
+
+    width: float
+    height: float
+    mm_per_px: float
+    underlay: Underlay | None
+    regions: tuple[FlatRegion, ...]
+    base_path: str
+    base_box: tuple[float, float, float, float] | None
+    traces: tuple[FlatTrace, ...]
+    areas: tuple[FlatArea, ...]
+    lines: tuple[FlatLine, ...]
+    nodes: int
+    total_height: float
+    reduced: int
+    remarks: tuple[str, ...]
+
+
+NOTHING = Flat(0, 0, 0, None, (), "", None, (), (), (), 0, 0, 1, ())
+
+
+@dataclass(frozen=True)
+class Sheet:
+    """How px of the picture lie on the sheet: mm a px, and the left and top of the art's box, px."""
+
+    scale: float
+    left: float
+    top: float
+
+    def place(self, points: NDArray[np.float64]) -> NDArray[np.float64]:
+        """Points (n, 2) of the picture on the sheet, mm."""
+        return np.asarray((points - (self.left, self.top)) * self.scale)
+
+    def outline(self, outline: Outline) -> Outline:
+        return outline.transformed(self.scale, -self.left * self.scale, -self.top * self.scale)
+
+    def rings(self, rings: Sequence[NDArray[np.float64]], digits: int = 2) -> str:
+        """Path data of closed polygons, px."""
+        return "".join(
+            "M" + "L".join(f"{x:.{digits}f} {y:.{digits}f}" for x, y in self.place(ring).tolist()) + "Z"
+            for ring in rings
+        )
+
+
+def flat_region(
+    document: Document,
+    number: int,
+    placed: Outline,
+    mark: Footprint,
+    identifier: str,
+    choice: RegionChoice | None,
+    fill: str | None,
+    traced_in: str | None,
+    pen: str | None,
+) -> FlatRegion:
+    own_height = None if choice is None else choice.height
+    own_filament = None if choice is None else choice.filament
+    box = placed.outer.bounds
+    return FlatRegion(
+        id=identifier,
+        name=(choice and choice.name) or f"Region {number + 1}",
+        path=placed.path_data(3),
+        area=placed.area,
+        nodes=placed.nodes,
+        box=(box[0], box[1], box[2] - box[0], box[3] - box[1]),
+        height=document.default_height if own_height is None else own_height,
+        filament=document.filament(own_filament or usual_filament(document, fill)).id,
+        colour=fill,
+        decided_height=own_height is not None,
+        decided_filament=own_filament is not None,
+        left_out=choice is not None and choice.left_out,
+        traced_in=traced_in,
+        pen=pen,
+        mark=mark,
+    )
+
+
+def flat_trace(area: str | None, trace: Trace, sheet: Sheet, tones: tuple[float, ...]) -> FlatTrace:
+    return FlatTrace(
+        area=area,
+        level=trace.level,
+        speck=trace.speck,
+        pinhole=trace.pinhole,
+        dropped=trace.dropped,
+        filled=trace.filled,
+        swatches=trace.swatches,
+        tones=tones,
+        lost_path=sheet.rings(trace.lost),
+        stroke_width=float(np.median([n.width for n in trace.lines])) * sheet.scale if trace.lines else None,
+    )
+
+
+def usual_filament(document: Document, fill: str | None) -> str:
+    """The filament of a region for which none was decided: the one nearest to its colour, else the piece's."""
+    if fill is None:
+        return document.default_filament
+    return min(document.filaments, key=lambda f: colour_distance(f.colour, fill)).id
+
+
+def lost_regions(document: Document, present: set[str]) -> list[str]:
+    """A remark on regions for which something was decided and that are not found any more."""
+    gone = [c for c in document.regions if c.id not in present]
+    if not gone:
+        return []
+    names = ", ".join(c.name or "a region" for c in gone[:3])
+    return [f"No longer found in the trace: {names}. What was decided for it waits until it is back."]
+
+
+def sheet_path(shape: BaseGeometry, height: float) -> str:
+    """Path data of a shape in mm, y up, on the sheet."""
+    parts = []
+    for ring in shapely.get_rings(shapely.get_parts(shape)):
+        points = shapely.get_coordinates(ring)[:-1]
+        parts.append("M" + "L".join(f"{x:.3f} {height - y:.3f}" for x, y in points.tolist()) + "Z")
+    return "".join(parts)
+
+
+def sheet_box(box: tuple[float, float, float, float], height: float) -> tuple[float, float, float, float]:
+    return box[0], height - box[3], box[2] - box[0], box[3] - box[1]

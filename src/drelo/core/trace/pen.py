@@ -1,0 +1,127 @@
+"""What the pen draws over a picture: stretches that cling to edges, straight ones, and curves through points."""
+
+from __future__ import annotations
+
+import itertools
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+from numpy.typing import NDArray
+
+from drelo.core.outline.contour import Contour
+from drelo.core.picture.decode import Picture
+from drelo.core.trace.cling import cling
+from drelo.core.trace.corners import find_corners
+from drelo.core.trace.fit import MERGE_SHARE, contours, opened, through
+from drelo.core.trace.level_lines import ClosedLines
+from drelo.core.trace.merge import merged
+from drelo.core.trace.refine import joined, settle
+from drelo.core.trace.samples import sample
+from drelo.core.trace.segments import segment
+from drelo.core.trace.tips import there_and_back, with_tips
+
+Array = NDArray[np.float64]
+Point = tuple[float, float]
+Kind = Literal["edge", "straight", "through"]
+
+# Distance (px) that a curve may keep from the edge that it clings to, and the scale at which corners are looked for.
+TOLERANCE, SCALE = 0.45, 1.2
+# Length of the handles of a curve through points, against the distance of the points.
+ROUND = 1 / 3
+# Lines shorter than this (px) are no stretch.
+LEAST = 0.5
+
+
+@dataclass(frozen=True)
+class Stretch:
+    """From where the one before ended to a point, px."""
+
+    kind: Kind
+    to: Point
+
+
+def drawn(picture: Picture, start: Point, stretches: Sequence[Stretch], closed: bool) -> Contour:
+    """The fitted contour of a pen's line, px. A closed line ends where it starts, with one stretch more if it must."""
+    steps = list(stretches)
+    if closed and steps and np.hypot(*np.subtract(steps[-1].to, start)) > LEAST:
+        steps.append(Stretch(steps[-1].kind, start))
+    elif closed and steps:
+        steps[-1] = Stretch(steps[-1].kind, start)
+    if closed and len(steps) > 1 and all(s.kind == "edge" for s in steps):
+        return _closed_along_edges(picture, start, steps)
+    parts, at = [], start
+    for kind, group in itertools.groupby(steps, key=lambda s: s.kind):
+        points = [at, *(s.to for s in group)]
+        at = points[-1]
+        parts.append(_run(picture, kind, points, closed and len(steps) == len(points) - 1))
+    curves = np.concatenate([np.empty((0, 4, 2)), *(p.curves for p in parts)])
+    straight = np.concatenate([np.empty(0, bool), *(p.straight for p in parts)])
+    return Contour(curves, straight, closed)
+
+
+def along_edge(picture: Picture, points: Sequence[Point]) -> Array:
+    """Points along the edges from each point to the next, shape (n, 2), px."""
+    lines = [cling(picture, a, b) for a, b in itertools.pairwise(points)]
+    return np.concatenate([lines[0], *(line[1:] for line in lines[1:])])
+
+
+def _run(picture: Picture, kind: Kind, points: list[Point], closed: bool) -> Contour:
+    if kind == "edge":
+        return _open_through(along_edge(picture, points))
+    p = np.array(points, np.float64)
+    if kind == "through" and len(p) > 2:
+        return _spline(p, closed)
+    third = np.diff(p, axis=0) / 3
+    return Contour(np.stack([p[:-1], p[:-1] + third, p[1:] - third, p[1:]], axis=1), np.ones(len(p) - 1, bool), False)
+
+
+def _closed_along_edges(picture: Picture, start: Point, steps: Sequence[Stretch]) -> Contour:
+    line = along_edge(picture, [start, *(s.to for s in steps)])[:-1]
+    return through(ClosedLines(line, np.array([0, len(line)])), TOLERANCE)[0]
+
+
+def _open_through(points: Array) -> Contour:
+    """Few curves through an open line of points."""
+    closed = np.zeros(1, bool)
+    samples = sample(there_and_back([points], closed))
+    corners = with_tips(find_corners(samples, SCALE), samples, closed)
+    curves, cloud, begin = segment(samples, corners, SCALE, TOLERANCE)
+    forward = (begin - samples.starts[curves.line]) * 2 < np.diff(samples.starts)[curves.line]
+    tip = samples.points[samples.starts[:-1] + np.diff(samples.starts) // 2]
+    curves, cloud = opened(curves, cloud, forward, ~closed, tip)
+    curves = joined(settle(curves, cloud, 2))
+    curves = joined(merged(curves, cloud, MERGE_SHARE * TOLERANCE))
+    return _between(contours(curves, 1, (0.0, 0.0))[0], points[0], points[-1])
+
+
+def _between(contour: Contour, start: Array, end: Array) -> Contour:
+    """With its ends exactly where the pen was set."""
+    curves = contour.curves.copy()
+    for segment_, near, far, place in ((0, 1, 0, start), (-1, 2, 3, end)):
+        shift = place - curves[segment_, far]
+        curves[segment_, far] = place
+        curves[segment_, near] += shift
+    return Contour(curves, contour.straight, contour.closed)
+
+
+def _spline(p: Array, closed: bool) -> Contour:
+    """Cubics through points that leave every point in the direction from the one before to the one after it.
+
+    Source: E. Catmull and R. Rom, "A class of local interpolating splines", 1974, with handles by distance.
+    """
+    if closed:
+        p = p[:-1]
+        after, before = np.roll(p, -1, axis=0), np.roll(p, 1, axis=0)
+    else:
+        after = np.concatenate([p[1:], [2 * p[-1] - p[-2]]])
+        before = np.concatenate([[2 * p[0] - p[1]], p[:-1]])
+    way = after - before
+    way /= np.maximum(np.linalg.norm(way, axis=1, keepdims=True), 1e-9)
+    start = p if closed else p[:-1]
+    end = np.roll(p, -1, axis=0) if closed else p[1:]
+    out, into = (way, np.roll(way, -1, axis=0)) if closed else (way[:-1], way[1:])
+    reach = ROUND * np.linalg.norm(end - start, axis=1, keepdims=True)
+    curves = np.stack([start, start + reach * out, end - reach * into, end], axis=1)
+    return Contour(curves, np.zeros(len(curves), bool), False)
