@@ -21,6 +21,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/cabinet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every motif, by name. */
+        get: operations["cabinet"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cabinet/{motif}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A motif as PNG; small, to choose by. */
+        get: operations["motifPicture"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/files/{key}": {
         parameters: {
             query?: never;
@@ -109,6 +143,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pieces/{piece_id}/cabinet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take a motif as the piece's picture; where it came from is noted. */
+        post: operations["takeMotif"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pieces/{piece_id}/cling": {
         parameters: {
             query?: never;
@@ -118,7 +169,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** The way along the picture's strongest edge; a newer request supersedes this one. */
+        /** The way along the picture's strongest edge; while the hand moves, a newer request supersedes this one. */
         post: operations["cling"];
         delete?: never;
         options?: never;
@@ -451,6 +502,11 @@ export interface components {
             /** Volume Mm3 */
             volume_mm3: number;
         };
+        /** CabinetOut */
+        CabinetOut: {
+            /** Motifs */
+            motifs: components["schemas"]["MotifOut"][];
+        };
         /**
          * ChooseAttempt
          * @description Trace as an attempt did.
@@ -467,6 +523,8 @@ export interface components {
         /**
          * ClingRequest
          * @description From where to where a line is to follow the strongest edge, px of the picture; snap: its end goes to an edge.
+         *
+         *     moving: the hand is still on its way, so that a newer request takes this one's place.
          */
         ClingRequest: {
             /** End */
@@ -474,6 +532,11 @@ export interface components {
                 number,
                 number
             ];
+            /**
+             * Moving
+             * @default false
+             */
+            moving?: boolean;
             /** Revision */
             revision: number;
             /**
@@ -911,6 +974,20 @@ export interface components {
                 number,
                 number
             ];
+        };
+        /**
+         * MotifOut
+         * @description A motif of the cabinet, and the words that it is found under.
+         */
+        MotifOut: {
+            /** Id */
+            id: string;
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+            /** Words */
+            words: string[];
         };
         /** NewPiece */
         NewPiece: {
@@ -1668,6 +1745,16 @@ export interface components {
             revision: number;
         };
         /**
+         * TakeMotif
+         * @description A motif to take as the piece's picture, and the revision that it is put on.
+         */
+        TakeMotif: {
+            /** Motif */
+            motif: string;
+            /** Revision */
+            revision: number;
+        };
+        /**
          * TraceArea
          * @description Only here: a part of the picture with its own settings. corners: of a polygon, px of the picture after care.
          */
@@ -1819,6 +1906,84 @@ export interface operations {
             header?: never;
             path: {
                 sha256: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    cabinet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CabinetOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    motifPicture: {
+        parameters: {
+            query?: {
+                small?: boolean;
+            };
+            header?: never;
+            path: {
+                motif: string;
             };
             cookie?: never;
         };
@@ -2173,6 +2338,59 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    takeMotif: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakeMotif"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ConflictProblem"];
                 };
             };
             /** @description Unprocessable Entity */

@@ -1,8 +1,14 @@
-import type { Region } from "../api/client";
+import { Undo2 } from "lucide-react";
+
+import type { Document, Flat, Region } from "../api/client";
+import { SignButton } from "../ui/Button";
 import { formatLength, unitName } from "../ui/length";
 import { Spool } from "../ui/Spools";
-import { colourOf, heightWords, useDocument, useLook, useShown, useUnits } from "./select";
+import { colourOf, heightWords, regionsEdit, useDocument, useLook, useShown, useUnits } from "./select";
 import { useBench } from "./store";
+
+/** More rows than this in one group would only be scrolled past. */
+const MOST_ROWS = 400;
 
 /** What belongs to the piece: source, regions, base. */
 export function Contents() {
@@ -42,15 +48,24 @@ export function Contents() {
       ) : (
         <p className="text-soft px-1.5 py-1">No picture yet.</p>
       )}
-      <Heading name="Regions" count={flat?.regions.length ?? 0} />
-      <ul className="-mx-0.5">
-        {flat?.regions.slice(0, 400).map((region) => (
-          <RegionRow key={region.id} region={region} colour={colourOf(document, region.filament)} mm={mm} />
-        ))}
-      </ul>
-      {flat && flat.regions.length > 400 && (
-        <p className="text-soft px-1.5">and {flat.regions.length - 400} more; pick them in the views.</p>
-      )}
+      {groups(flat, document).map(({ name, regions }) => (
+        <div key={name} role="group" aria-label={name}>
+          <Heading name={name} count={regions.length} />
+          <ul className="-mx-0.5">
+            {regions.slice(0, MOST_ROWS).map((region) => (
+              <RegionRow
+                key={region.id}
+                region={region}
+                colour={colourOf(document, region.filament)}
+                mm={mm}
+              />
+            ))}
+          </ul>
+          {regions.length > MOST_ROWS && (
+            <p className="text-soft px-1.5">and {regions.length - MOST_ROWS} more; pick them in the views.</p>
+          )}
+        </div>
+      ))}
       {source && (
         <>
           <Heading name="Base" count={null} />
@@ -88,6 +103,22 @@ export function Contents() {
   );
 }
 
+/** Regions by where they are from: the whole picture, each area of it, the pen. */
+function groups(flat: Flat | null, document: Document): { name: string; regions: Region[] }[] {
+  const regions = flat?.regions ?? [];
+  const areas = (document.areas ?? []).map((area) => ({
+    name: area.name,
+    regions: regions.filter((r) => r.traced_in === area.id),
+  }));
+  const drawn = regions.filter((r) => r.pen !== null);
+  const rest = regions.filter((r) => r.pen === null && r.traced_in === null);
+  return [
+    ...areas,
+    ...(rest.length || !areas.length ? [{ name: "Regions", regions: rest }] : []),
+    ...(drawn.length ? [{ name: "Drawn", regions: drawn }] : []),
+  ];
+}
+
 function Heading({ name, count }: { name: string; count: number | null }) {
   return (
     <div className="mt-4 mb-1 flex items-baseline justify-between px-1.5 first:mt-0">
@@ -100,11 +131,11 @@ function Heading({ name, count }: { name: string; count: number | null }) {
 function RegionRow({ region, colour, mm }: { region: Region; colour: string; mm: (v: number) => string }) {
   const picked = useBench((s) => s.picked.includes(region.id));
   const hovered = useBench((s) => s.hover === region.id);
-  const { pick, setHover } = useBench.getState();
+  const { pick, setHover, commit } = useBench.getState();
   const [x, y, w, h] = region.box;
   const pad = Math.max(w, h) * 0.06;
   return (
-    <li>
+    <li className="relative">
       <button
         type="button"
         aria-pressed={picked}
@@ -133,11 +164,24 @@ function RegionRow({ region, colour, mm }: { region: Region; colour: string; mm:
           </svg>
         </span>
         <span className="min-w-0">
-          <span className="block truncate">{region.name}</span>
-          <span className="text-soft text-xs">{heightWords(region.height, mm)}</span>
+          <span className={`block truncate ${region.left_out ? "text-soft line-through" : ""}`}>
+            {region.name}
+          </span>
+          <span className="text-soft text-xs">
+            {region.left_out ? "left out" : heightWords(region.height, mm)}
+          </span>
         </span>
-        <Spool colour={colour} />
+        {!region.left_out && <Spool colour={colour} />}
       </button>
+      {region.left_out && (
+        <SignButton
+          label={`Take ${region.name} back`}
+          className="absolute top-1.5 right-1"
+          onClick={() => commit(regionsEdit([region], { left_out: false }))}
+        >
+          <Undo2 size={14} />
+        </SignButton>
+      )}
     </li>
   );
 }

@@ -1,7 +1,7 @@
-import { TOOL_HINTS } from "./care";
 import { formatLength, unitName } from "../ui/length";
 import { useShown, useUnits } from "./select";
 import { useBench } from "./store";
+import { TOOL_HINTS } from "./tools";
 
 const NEXT: Record<string, string> = {
   Gather: "Drop or paste a picture to take another one.",
@@ -44,9 +44,14 @@ export function StatusBar() {
             : "nothing picked"}
       </span>
       <span className="truncate">
-        {tool ? TOOL_HINTS[tool] : flat?.regions.length ? next : "Drop a picture anywhere to begin."}
+        {tool ? TOOL_HINTS[tool] : flat?.underlay ? next : "Drop a picture anywhere to begin."}
       </span>
       <span className="grow" />
+      {stop === "Trace" && flat && flat.regions.length > 0 && (
+        <span>
+          {flat.regions.length} {flat.regions.length === 1 ? "outline" : "outlines"}, {flat.nodes} nodes
+        </span>
+      )}
       {flat && flat.regions.length > 0 && box && (
         <span className="text-ink">
           {mm(box[2] ?? 0)} × {mm(box[3] ?? 0)} × {mm(flat.total_height)} {unit}

@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 
-import { careEdit, careWithout, STEP_NAMES, TOOL_HINTS, type Source } from "./care";
+import { careEdit, careSwitch, CARE_HINTS, STEP_NAMES, type Source } from "./care";
 import { groupsOf } from "./stops/trace/groups";
 
 const source: Source = {
@@ -29,11 +29,7 @@ describe("picture care", () => {
   });
 
   it("takes back any step, not only the last", () => {
-    expect(careWithout(source, 0)).toEqual({ do: "set-care", care: [{ do: "even" }] });
-    expect(careWithout(source, 1)).toEqual({
-      do: "set-care",
-      care: [{ do: "crop", box: [0, 0, 200, 100] }],
-    });
+    expect(careSwitch(0, "off")).toEqual({ do: "switch-care", at: 0, state: "off" });
   });
 
   it("begins with a picture that had no care", () => {
@@ -44,7 +40,7 @@ describe("picture care", () => {
   });
 
   it("has words for every step and every tool", () => {
-    for (const words of [...Object.values(STEP_NAMES), ...Object.values(TOOL_HINTS)])
+    for (const words of [...Object.values(STEP_NAMES), ...Object.values(CARE_HINTS)])
       expect(words.length).toBeGreaterThan(4);
   });
 });

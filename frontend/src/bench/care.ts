@@ -2,7 +2,7 @@ import type { Document, Edit } from "../api/client";
 
 export type Source = NonNullable<Document["source"]>;
 export type Step = Extract<Edit, { do: "set-care" }>["care"][number];
-export type Tool = "crop" | "level" | "flatten" | "rub";
+export type CareTool = "crop" | "level" | "flatten" | "rub" | "measure";
 
 export const STEP_NAMES: Record<Step["do"], string> = {
   crop: "Cropped",
@@ -12,10 +12,11 @@ export const STEP_NAMES: Record<Step["do"], string> = {
   rub: "Rubbed out",
 };
 
-export const TOOL_HINTS: Record<Tool, string> = {
+export const CARE_HINTS: Record<CareTool, string> = {
   crop: "Drag a box round what stays. Escape gives up.",
   level: "Drag along a line that should be level or upright. Escape gives up.",
   flatten: "Click the four corners of the sheet, one after another. Backspace takes one back.",
+  measure: "Drag from one point to another whose distance you know. Escape gives up.",
   rub: "Rub over marks that should go. Escape puts the rubber down.",
 };
 
@@ -24,7 +25,7 @@ export function careEdit(source: Source, step: Step): Edit {
   return { do: "set-care", care: [...(source.care ?? []), step] };
 }
 
-/** The picture's care without one of its steps. */
-export function careWithout(source: Source, at: number): Edit {
-  return { do: "set-care", care: (source.care ?? []).filter((_, i) => i !== at) };
+/** One step of the picture's care taken back, done again, or forgotten. */
+export function careSwitch(at: number, state: "on" | "off" | "gone"): Edit {
+  return { do: "switch-care", at, state };
 }

@@ -20,7 +20,12 @@ export function colourOf(document: Document | null, id: string): string {
 /** An edit for regions as the flat view names them. */
 export function regionsEdit(
   regions: readonly Region[],
-  change: { height?: number | "through" | null; filament?: string | null; name?: string | null },
+  change: {
+    height?: number | "through" | null;
+    filament?: string | null;
+    name?: string | null;
+    left_out?: boolean;
+  },
 ): Edit {
   return { do: "set-regions", picked: regions.map(({ id, mark }) => ({ id, mark })), ...change };
 }

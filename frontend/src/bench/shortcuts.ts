@@ -1,5 +1,6 @@
 import { useEffect } from "react";
 
+import { regionsEdit } from "./select";
 import { STOPS, useBench } from "./store";
 
 /** What the keyboard does on the bench; the help lists the same table. */
@@ -12,10 +13,14 @@ export const SHORTCUTS: readonly { keys: string; does: string }[] = [
   { keys: "↑ ↓", does: "step a number; with Shift tenfold" },
   { keys: "+ −", does: "zoom the flat view" },
   { keys: "0", does: "fit the flat view" },
-  { keys: "Esc", does: "pick nothing" },
+  { keys: ". ,", does: "next rough spot, the one before (Trace)" },
+  { keys: "Delete", does: "leave out what is picked" },
+  { keys: "Enter, Backspace", does: "close the pen's line, take its last click back" },
+  { keys: "Esc", does: "pick nothing, put a tool down" },
   { keys: "?", does: "this list" },
 ];
 
+export const SPOT_EVENT = "drelo-spot";
 export const HELP_EVENT = "drelo-help";
 export const ZOOM_EVENT = "drelo-zoom";
 
@@ -37,6 +42,10 @@ export function useShortcuts(): void {
         if (stop) setStop(stop);
       } else if (!typing && !command && event.key === "Escape") {
         pick(null, false);
+      } else if (!typing && !command && event.key === "Delete") {
+        leaveOut();
+      } else if (!typing && !command && (event.key === "." || event.key === ",")) {
+        window.dispatchEvent(new CustomEvent(SPOT_EVENT, { detail: event.key === "." ? 1 : -1 }));
       } else if (!typing && !command && event.key === "?") {
         window.dispatchEvent(new Event(HELP_EVENT));
       } else if (!typing && !command && ["+", "-", "0", "="].includes(event.key)) {
@@ -46,4 +55,11 @@ export function useShortcuts(): void {
     window.addEventListener("keydown", press);
     return () => window.removeEventListener("keydown", press);
   }, []);
+}
+
+/** Regions that are picked are not raised any more; a line of the pen is thrown away. */
+export function leaveOut(): void {
+  const { picked, flat, commit } = useBench.getState();
+  const regions = flat?.regions.filter((r) => picked.includes(r.id) && !r.left_out) ?? [];
+  if (regions.length) commit(regionsEdit(regions, { left_out: true }));
 }

@@ -13,13 +13,16 @@ import {
 } from "../api/client";
 import { Latest } from "../api/latest";
 import { useNotices } from "../ui/notices";
-import type { Tool } from "./care";
+import type { Tool } from "./tools";
 
 export const STOPS = ["Gather", "Trace", "Shape", "Raise", "Prove"] as const;
 export type Stop = (typeof STOPS)[number];
 export type Saved = "saved" | "saving" | "waiting";
 
 const RETRY_MS = 1500;
+/** Pictures with more pixels are previewed coarsely while the hand moves, and exactly when it rests this long (ms). */
+const COARSE_ABOVE = 600_000;
+const REST_MS = 260;
 const SHARES = "drelo.shares";
 
 type BenchState = {
@@ -36,8 +39,17 @@ type BenchState = {
   picked: readonly string[];
   pointer: { x: number; y: number } | null;
   underlay: number;
-  /** What the pointer does to the picture in Gather. */
+  /** What the pointer does on the flat view. */
   tool: Tool | null;
+  /** The area of the picture whose trace is tuned. */
+  area: string | null;
+  /** Where the wipe stands, as a share of the flat view's width; what lies to its left is the picture, or an attempt. */
+  wipe: number | null;
+  compared: string | null;
+  /** The rough spot that is looked at. */
+  spot: number | null;
+  /** The distance between two points of the picture (px) that waits to be typed. */
+  measured: readonly [readonly [number, number], readonly [number, number]] | null;
   open: (bench: Bench) => void;
   close: () => void;
   setStop: (stop: Stop) => void;
@@ -46,13 +58,21 @@ type BenchState = {
   setPointer: (at: BenchState["pointer"]) => void;
   setUnderlay: (strength: number) => void;
   setTool: (tool: Tool | null) => void;
+  setArea: (area: string | null) => void;
+  setWipe: (wipe: number | null, compared?: string | null) => void;
+  setSpot: (spot: number | null) => void;
+  setMeasured: (measured: BenchState["measured"]) => void;
   previewEdit: (edit: Edit) => void;
   commit: (edit: Edit) => void;
   putPicture: (picture: File) => Promise<void>;
+  takeMotif: (motif: string) => Promise<void>;
   undo: () => void;
   redo: () => void;
   rename: (name: string) => Promise<void>;
 };
+
+/** What the hand was at is put down when one goes elsewhere. */
+const AT_REST = { tool: null, area: null, wipe: null, compared: null, spot: null, measured: null } as const;
 
 type Step = (piece: Piece) => Promise<Bench>;
 
@@ -61,14 +81,15 @@ export const useBench = create<BenchState>((set, get) => {
   let steps: Step[] = [];
   let working = false;
 
-  const previews = new Latest<Edit, Flat>(
-    async (edit, signal) => {
+  let resting: ReturnType<typeof setTimeout> | undefined;
+  const previews = new Latest<{ edit: Edit; coarse: boolean }, Flat>(
+    async ({ edit, coarse }, signal) => {
       const piece = get().piece;
       if (!piece) throw new Error("No piece is open.");
       return data<Flat>(
         api.POST("/api/pieces/{piece_id}/preview", {
           params: { path: { piece_id: piece.id } },
-          body: { revision: piece.revision, edit },
+          body: { revision: piece.revision, edit, coarse },
           signal,
         }),
       );
@@ -133,6 +154,22 @@ export const useBench = create<BenchState>((set, get) => {
     void work();
   };
 
+  /** Takes a picture for the piece, from wherever it comes. */
+  const taking = async (take: () => Promise<Bench>) => {
+    set({ saved: "saving" });
+    try {
+      show(await take());
+      set({ stop: "Trace", problem: null, ...AT_REST });
+    } catch (error) {
+      if (error instanceof Refused && error.bench) show(error.bench);
+      useNotices
+        .getState()
+        .refuse(error instanceof Error ? error.message : "The picture could not be taken.");
+    } finally {
+      set({ saved: "saved" });
+    }
+  };
+
   return {
     piece: null,
     flat: null,
@@ -146,6 +183,11 @@ export const useBench = create<BenchState>((set, get) => {
     pointer: null,
     underlay: 0.35,
     tool: null,
+    area: null,
+    wipe: null,
+    compared: null,
+    spot: null,
+    measured: null,
 
     open: (bench) => {
       const same = get().piece?.id === bench.piece.id;
@@ -155,14 +197,21 @@ export const useBench = create<BenchState>((set, get) => {
         draft: null,
         preview: null,
         problem: null,
-        ...(same ? {} : { picked: [], hover: null, stop: bench.piece.document.source ? "Trace" : "Gather" }),
+        ...(same
+          ? {}
+          : {
+              picked: [],
+              hover: null,
+              stop: bench.piece.document.source ? "Trace" : "Gather",
+              ...AT_REST,
+            }),
       });
     },
     close: () => {
       previews.cancel();
       set({ piece: null, flat: null, draft: null, preview: null, problem: null, picked: [], hover: null });
     },
-    setStop: (stop) => set({ stop, tool: null }),
+    setStop: (stop) => set({ stop, ...AT_REST, area: get().area }),
     setHover: (hover) => get().hover !== hover && set({ hover }),
     pick: (id, more) =>
       set(({ picked }) => {
@@ -173,12 +222,21 @@ export const useBench = create<BenchState>((set, get) => {
     setPointer: (pointer) => set({ pointer }),
     setUnderlay: (underlay) => set({ underlay }),
     setTool: (tool) => set({ tool }),
+    setArea: (area) => set({ area }),
+    setWipe: (wipe, compared) => set(compared === undefined ? { wipe } : { wipe, compared }),
+    setSpot: (spot) => set({ spot }),
+    setMeasured: (measured) => set({ measured }),
 
     previewEdit: (edit) => {
       set({ draft: edit });
-      previews.ask(edit);
+      clearTimeout(resting);
+      const [across, down] = get().flat?.underlay?.pixels ?? [0, 0];
+      const coarse = edit.do === "set-trace" && (across ?? 0) * (down ?? 0) > COARSE_ABOVE;
+      previews.ask({ edit, coarse });
+      if (coarse) resting = setTimeout(() => previews.ask({ edit, coarse: false }), REST_MS);
     },
     commit: (edit) => {
+      clearTimeout(resting);
       previews.cancel();
       set({ draft: edit });
       enqueue((piece) =>
@@ -190,28 +248,30 @@ export const useBench = create<BenchState>((set, get) => {
         ),
       );
     },
+    takeMotif: async (motif) => {
+      const piece = get().piece;
+      if (!piece) return;
+      await taking(() =>
+        data<Bench>(
+          api.POST("/api/pieces/{piece_id}/cabinet", {
+            params: { path: { piece_id: piece.id } },
+            body: { motif, revision: piece.revision },
+          }),
+        ),
+      );
+    },
     putPicture: async (picture) => {
       const piece = get().piece;
       if (!piece) return;
-      set({ saved: "saving" });
-      try {
-        const bench = await data<Bench>(
+      await taking(() =>
+        data<Bench>(
           api.POST("/api/pieces/{piece_id}/picture", {
             params: { path: { piece_id: piece.id } },
             body: { picture: picture.name, revision: piece.revision },
             bodySerializer: () => pictureForm(picture, piece.revision),
           }),
-        );
-        show(bench);
-        set({ stop: "Trace", problem: null });
-      } catch (error) {
-        if (error instanceof Refused && error.bench) show(error.bench);
-        useNotices
-          .getState()
-          .refuse(error instanceof Error ? error.message : "The picture could not be taken.");
-      } finally {
-        set({ saved: "saved" });
-      }
+        ),
+      );
     },
     undo: () =>
       enqueue((piece) =>

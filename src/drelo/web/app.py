@@ -7,7 +7,7 @@ from pathlib import Path
 from flask_openapi3 import Info, OpenAPI
 
 from drelo.core.picture.decode import MAX_BYTES
-from drelo.web import edits, pages, pieces, problems, security
+from drelo.web import cabinet, edits, pages, pieces, problems, security
 from drelo.web.bench import Bench, attach
 from drelo.web.schemas import Problem
 
@@ -36,5 +36,6 @@ def create_app(bench: Bench, dist: Path = FRONT_END) -> OpenAPI:
     problems.install(app)
     app.register_api(pieces.blueprint)
     app.register_api(edits.blueprint)
+    app.register_api(cabinet.blueprint)
     app.register_blueprint(pages.pages(dist))
     return app

@@ -65,7 +65,7 @@ def edit_piece(path: PiecePath, body: EditRequest) -> Response:
         flat = bench().flat(path.piece_id, document)
         state = bench().pieces.edit(path.piece_id, body.revision, body.edit, lambda _: document)
     except Conflict as conflict:
-        return _conflict(conflict)
+        return conflict_answer(conflict)
     return bench_reply(state, flat)
 
 
@@ -79,7 +79,7 @@ def put_picture(path: PiecePath, form: PictureForPiece) -> Response:
         taken = intake.take_in(bench(), path.piece_id, state.document, form.picture)
         state = bench().pieces.edit(path.piece_id, form.revision, taken.edit, lambda _: taken.document)
     except Conflict as conflict:
-        return _conflict(conflict)
+        return conflict_answer(conflict)
     return bench_reply(state, taken.flat)
 
 
@@ -89,7 +89,7 @@ def undo(path: PiecePath, body: OnRevision) -> Response:
     try:
         state = bench().pieces.undo(path.piece_id, body.revision)
     except Conflict as conflict:
-        return _conflict(conflict)
+        return conflict_answer(conflict)
     return bench_reply(state, bench().flat(state.id, state.document))
 
 
@@ -99,7 +99,7 @@ def redo(path: PiecePath, body: OnRevision) -> Response:
     try:
         state = bench().pieces.redo(path.piece_id, body.revision)
     except Conflict as conflict:
-        return _conflict(conflict)
+        return conflict_answer(conflict)
     return bench_reply(state, bench().flat(state.id, state.document))
 
 
@@ -126,9 +126,10 @@ def attempt(path: AttemptPath) -> Response:
 
 @blueprint.post("/pieces/<piece_id>/cling", operation_id="cling", responses={200: ClungOut, 409: Problem})
 def cling(path: PiecePath, body: ClingRequest) -> Response:
-    """The way along the picture's strongest edge; a newer request supersedes this one."""
+    """The way along the picture's strongest edge; while the hand moves, a newer request supersedes this one."""
     document = bench().pieces.at(path.piece_id, body.revision)
-    found = bench().work(path.piece_id, tasks.clung, document, body.start, body.end, body.snap, lane="pen")
+    lane = "pen" if body.moving else None
+    found = bench().work(path.piece_id, tasks.clung, document, body.start, body.end, body.snap, lane=lane)
     return reply(ClungOut(to=found.to, points=list(found.points)))
 
 
@@ -222,7 +223,8 @@ def _gone(detail: str) -> Response:
     return answer(Problem(title="Not Found", status=404, detail=detail))
 
 
-def _conflict(conflict: Conflict) -> Response:
+def conflict_answer(conflict: Conflict) -> Response:
+    """409 with the piece as it stands."""
     state: State = conflict.state
     flat = FlatOut.of(bench().flat(state.id, state.document))
     return answer(

@@ -39,7 +39,12 @@ def take_in(bench: Bench, piece: str, document: Document, file: FileStorage) -> 
     data = file.stream.read(MAX_BYTES + 1)
     if not data:
         raise Refusal("The file is empty. Save or export the picture again and choose it once more.", "picture")
-    name = PurePath(file.filename or "picture").name[:MAX_NAME]
+    return take_bytes(bench, piece, document, data, file.filename or "picture")
+
+
+def take_bytes(bench: Bench, piece: str, document: Document, data: bytes, file_name: str) -> Taken:
+    """Trace a picture's bytes in the piece's worker and store them. Raises Refusal when they cannot be used."""
+    name = PurePath(file_name).name[:MAX_NAME]
     after, edit, media_type, flat = bench.pool.run(piece, tasks.take_in, document, data, name)
     bench.assets.put(data, media_type)
     return Taken(after, edit, flat)

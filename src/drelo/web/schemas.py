@@ -71,6 +71,34 @@ class LookPath(Wire):
     look: str
 
 
+class MotifPath(Wire):
+    motif: Identifier
+
+
+class MotifQuery(Wire):
+    small: bool = False
+
+
+class MotifOut(Wire):
+    """A motif of the cabinet, and the words that it is found under."""
+
+    id: str
+    name: str
+    words: list[str]
+    kind: str
+
+
+class CabinetOut(Wire):
+    motifs: list[MotifOut]
+
+
+class TakeMotif(Wire):
+    """A motif to take as the piece's picture, and the revision that it is put on."""
+
+    motif: Identifier
+    revision: int
+
+
 class PictureForm(BaseModel):
     """A picture to begin a piece with."""
 
@@ -297,12 +325,16 @@ class LookOverOut(Wire):
 
 
 class ClingRequest(Wire):
-    """From where to where a line is to follow the strongest edge, px of the picture; snap: its end goes to an edge."""
+    """From where to where a line is to follow the strongest edge, px of the picture; snap: its end goes to an edge.
+
+    moving: the hand is still on its way, so that a newer request takes this one's place.
+    """
 
     revision: int
     start: Point
     end: Point
     snap: bool = True
+    moving: bool = False
 
 
 class ClungOut(Wire):

@@ -1,7 +1,8 @@
 """Worker processes, so that long computations never hold up the page.
 
 Work is ordered in lanes: in one lane only the newest job counts. What waits is dropped, what runs is stopped by a
-signal, which Python heeds as soon as the library call it is in comes back. A piece always goes to the same worker, whose memory of stages is then warm.
+signal, which Python heeds as soon as the library call it is in comes back. A piece always goes to the same worker,
+whose memory of stages is then warm.
 """
 
 from __future__ import annotations

@@ -16,7 +16,7 @@ const LEAST = 6;
 export function CareTools({ flat, view }: { flat: Flat; view: Viewport }) {
   const tool = useBench((s) => s.tool);
   const source = useBench((s) => s.piece?.document.source);
-  const { commit, setTool } = useBench.getState();
+  const { commit, setTool, setMeasured } = useBench.getState();
   const [points, setPoints] = useState<readonly Point[]>([]);
   const [pressed, setPressed] = useState(false);
 
@@ -57,6 +57,7 @@ export function CareTools({ flat, view }: { flat: Flat; view: Viewport }) {
       );
     else if (tool === "level" && far)
       commit(careEdit(source, { do: "level", start: [ax, ay], end: [bx, by] }));
+    else if (tool === "measure" && far) setMeasured([px(first), px(last)]);
     else if (tool === "rub")
       commit(
         careEdit(source, {

@@ -1,18 +1,31 @@
-import { ImagePlus, Maximize, Minus, PaintBucket, Plus, Spline } from "lucide-react";
-import { memo, useCallback, useEffect, useLayoutEffect, useRef, useState, type PointerEvent } from "react";
+import { Columns2, Grid3x3, Maximize, Minus, PaintBucket, Plus, Spline } from "lucide-react";
+import { useCallback, useEffect, useLayoutEffect, useRef, useState, type PointerEvent } from "react";
 
-import type { Document, Flat, Region } from "../../api/client";
+import type { Flat } from "../../api/client";
 import { SignButton } from "../../ui/Button";
 import { colourOf, useDocument, useLook, useShown, useUnits } from "../select";
 import { ZOOM_EVENT } from "../shortcuts";
 import { useBench } from "../store";
+import { FOCUS_EVENT, useAttempt, useLookOver, type Focus } from "../useLookOver";
+import { AreaMarks, AreaTools } from "./AreaTools";
 import { CareTools } from "./CareTools";
+import { pickColour } from "./colourPick";
+import { EmptySheet } from "./EmptySheet";
 import { NodeMarks } from "./NodeMarks";
+import { nodesOf } from "./nodes";
+import { PenLines, PenTail } from "./PenMarks";
+import { aligned, onPicture, onScreen } from "./place";
+import { Bands, Lost, Patterns, Regions } from "./Regions";
 import { RULER, Rulers } from "./Rulers";
+import { usePen } from "./usePen";
+import { WipeHandle } from "./Wipe";
 import { around, fitted, zoomed, type Rect, type Viewport } from "./viewport";
 
 /** A press that moves less than this (px) is a click. */
 const CLICK = 4;
+/** px of the screen that a pixel of the picture gets when pixels are looked at; from here on their grid is drawn. */
+const PIXEL_ZOOM = 12;
+const GRID_FROM = 8;
 
 export function FlatView() {
   const flat = useShown();
@@ -22,6 +35,10 @@ export function FlatView() {
   const tool = useBench((s) => s.tool);
   const stop = useBench((s) => s.stop);
   const strength = useBench((s) => s.underlay);
+  const wipe = useBench((s) => s.wipe);
+  const comparedId = useBench((s) => s.compared);
+  const compared = useAttempt(comparedId);
+  const attemptName = document?.attempts?.find((a) => a.id === comparedId)?.name;
   const { pick, setHover, setPointer } = useBench.getState();
   const frame = useRef<HTMLDivElement>(null);
   const [size, setSize] = useState({ width: 0, height: 0 });
@@ -29,6 +46,8 @@ export function FlatView() {
   const [nodes, setNodes] = useState(false);
   const [filled, setFilled] = useState(false);
   const own = useRef(false);
+  /** Where the pointer was last, mm on the sheet. */
+  const pointed = useRef<[number, number] | null>(null);
   const press = useRef<{ x: number; y: number; view: Viewport; moved: boolean } | null>(null);
 
   useLayoutEffect(() => {
@@ -41,7 +60,8 @@ export function FlatView() {
     return () => watch.disconnect();
   }, []);
 
-  const box = sheetBox(flat, stop === "Gather");
+  const box = sheetBox(flat, stop === "Gather" || (stop === "Trace" && Boolean(flat?.areas.length)));
+  const pen = usePen(flat, flat ? 1 / view.scale / flat.mm_per_px : 1);
   const key =
     box && `${box.x.toFixed(2)} ${box.y.toFixed(2)} ${box.width.toFixed(2)} ${box.height.toFixed(2)}`;
   const fit = useCallback(() => {
@@ -68,6 +88,28 @@ export function FlatView() {
     own.current = false;
     fit();
   }, [fit]);
+
+  /** Zooms in until single pixels of the picture can be told, where the pointer was last; and back. */
+  const pixels = () => {
+    if (!flat) return;
+    if (view.scale * flat.mm_per_px >= GRID_FROM) return refit();
+    const node = flat.regions[0] && nodesOf(flat.regions[0].path)[0];
+    const [x, y] = pointed.current ?? [node?.x ?? 0, node?.y ?? 0];
+    const scale = PIXEL_ZOOM / flat.mm_per_px;
+    own.current = true;
+    setView({ scale, x: size.width / 2 - x * scale, y: size.height / 2 - y * scale });
+  };
+  useEffect(() => {
+    const focus = (event: Event) => {
+      const { x, y, radius } = (event as CustomEvent<Focus>).detail;
+      const across = Math.min(size.width, size.height);
+      const scale = Math.min(400, across / Math.max(8 * radius, 0.4));
+      own.current = true;
+      setView({ scale, x: size.width / 2 - x * scale, y: size.height / 2 - y * scale });
+    };
+    window.addEventListener(FOCUS_EVENT, focus);
+    return () => window.removeEventListener(FOCUS_EVENT, focus);
+  }, [size.width, size.height]);
 
   useEffect(() => {
     const element = frame.current;
@@ -98,17 +140,24 @@ export function FlatView() {
     const at = frame.current?.getBoundingClientRect();
     return { x: event.clientX - (at?.left ?? 0), y: event.clientY - (at?.top ?? 0) };
   };
+  useEffect(() => {
+    // The pen's keys must not press the button that took it up.
+    if (tool === "pen") frame.current?.focus();
+  }, [tool]);
   const down = (event: PointerEvent) => {
     if (event.button > 1) return;
+    frame.current?.focus();
     event.currentTarget.setPointerCapture(event.pointerId);
     press.current = { ...place(event), view, moved: false };
   };
   const move = (event: PointerEvent) => {
     const at = place(event);
-    setPointer({ x: (at.x - view.x) / view.scale, y: (at.y - view.y) / view.scale });
+    pointed.current = [(at.x - view.x) / view.scale, (at.y - view.y) / view.scale];
+    setPointer({ x: pointed.current[0], y: pointed.current[1] });
     const from = press.current;
     if (!from) {
-      setHover(regionAt(event));
+      if (pen.on && flat) pen.move(onPicture([at.x, at.y], flat, view));
+      else setHover(regionAt(event));
       return;
     }
     const dx = at.x - from.x;
@@ -122,13 +171,21 @@ export function FlatView() {
   const up = (event: PointerEvent) => {
     const from = press.current;
     press.current = null;
-    if (from && !from.moved && event.button === 0)
-      pick(regionAt(event), event.shiftKey || event.ctrlKey || event.metaKey);
+    if (!from || from.moved || event.button !== 0) return;
+    const at = place(event);
+    if (pen.on && flat) void pen.click(onPicture([at.x, at.y], flat, view));
+    else if (tool === "colour" && flat) void pickColour(look, onPicture([at.x, at.y], flat, view));
+    else pick(regionAt(event), event.shiftKey || event.ctrlKey || event.metaKey);
   };
 
+  const sheet = `translate(${view.x} ${view.y}) scale(${view.scale})`;
   return (
     <section aria-label="Flat view" className="@container relative h-full">
-      <div ref={frame} className="bg-sheet absolute inset-0 touch-none overflow-hidden">
+      <div
+        ref={frame}
+        tabIndex={-1}
+        className="bg-sheet absolute inset-0 touch-none overflow-hidden outline-none"
+      >
         <svg
           role="img"
           aria-label={
@@ -146,21 +203,47 @@ export function FlatView() {
           className="block cursor-crosshair"
         >
           <Patterns scale={view.scale} document={document} />
-          <g transform={`translate(${view.x} ${view.y}) scale(${view.scale})`}>
+          {wipe !== null && (
+            <defs>
+              <clipPath id="wipe-left">
+                <rect width={wipe * size.width} height={size.height} />
+              </clipPath>
+              <clipPath id="wipe-right">
+                <rect x={wipe * size.width} width={(1 - wipe) * size.width} height={size.height} />
+              </clipPath>
+            </defs>
+          )}
+          <g transform={sheet}>
             {flat?.underlay && document?.source && (
               <image
+                data-underlay
                 href={look}
                 x={flat.underlay.x}
                 y={flat.underlay.y}
                 width={flat.underlay.width}
                 height={flat.underlay.height}
                 preserveAspectRatio="none"
-                opacity={stop === "Gather" ? 1 : strength}
+                opacity={stop === "Gather" || (wipe !== null && !compared) ? 1 : strength}
                 style={{ imageRendering: view.scale * flat.mm_per_px > 4 ? "pixelated" : "auto" }}
               />
             )}
-            {flat && document && (
-              <>
+          </g>
+          {flat && wipe !== null && !compared && (
+            <rect
+              x={wipe * size.width}
+              width={(1 - wipe) * size.width}
+              height={size.height}
+              fill="var(--sheet)"
+              fillOpacity={1 - strength}
+              pointerEvents="none"
+            />
+          )}
+          {flat?.underlay && stop !== "Gather" && view.scale * flat.mm_per_px >= GRID_FROM && (
+            <PixelGrid flat={flat} view={view} width={size.width} height={size.height} />
+          )}
+          {flat && document && (
+            <g clipPath={wipe === null ? undefined : "url(#wipe-right)"}>
+              <g transform={sheet}>
                 {flat.base_path && (
                   <path
                     d={flat.base_path}
@@ -181,24 +264,66 @@ export function FlatView() {
                   document={document}
                   faint={stop === "Gather" || (stop === "Trace" && !filled)}
                 />
-                {stop === "Trace" && flat.lost_path && <Lost path={flat.lost_path} />}
-              </>
-            )}
-          </g>
-          {flat && nodes && stop !== "Gather" && <NodeMarks flat={flat} view={view} />}
+                {stop === "Trace" &&
+                  flat.traces.map(
+                    (trace) => trace.lost_path && <Lost key={trace.area ?? ""} path={trace.lost_path} />,
+                  )}
+              </g>
+              {nodes && stop !== "Gather" && <NodeMarks flat={flat} view={view} />}
+            </g>
+          )}
+          {flat && document && wipe !== null && compared && (
+            <g clipPath="url(#wipe-left)" pointerEvents="none" data-compared>
+              <g transform={`${sheet} ${aligned(compared, flat)}`}>
+                <Regions flat={compared} document={document} faint={!filled} />
+              </g>
+            </g>
+          )}
+          {flat && stop !== "Gather" && (
+            <>
+              {stop === "Trace" && (
+                <g transform={sheet}>
+                  <AreaMarks flat={flat} />
+                </g>
+              )}
+              {stop === "Trace" && <SpotMark view={view} />}
+              <PenLines flat={flat} view={view} />
+              {pen.on && <PenTail flat={flat} view={view} start={pen.start} tail={pen.tail} />}
+            </>
+          )}
+          {flat && stop === "Trace" && <AreaTools key={tool} flat={flat} view={view} />}
           {flat && stop === "Gather" && <CareTools key={tool} flat={flat} view={view} />}
           <Rulers view={view} width={size.width} height={size.height} units={units} />
         </svg>
         {!document?.source && <EmptySheet />}
       </div>
+      {stop === "Trace" && <WipeHandle words={compared ? (attemptName ?? "attempt") : "picture"} />}
       <header className="pointer-events-none absolute top-[22px] right-0 left-[22px] flex items-start justify-between p-2">
         <h2 className="bg-sheet/80 rounded px-1.5 text-[15px]">Flat</h2>
-        {flat?.regions.length ? (
+        {flat?.underlay ? (
           <div className="bg-sheet/85 pointer-events-auto flex items-center rounded-md">
             {stop !== "Gather" && <UnderlayStrength />}
             {stop === "Trace" && (
               <SignButton label="Fill the outlines" pressed={filled} onClick={() => setFilled(!filled)}>
                 <PaintBucket size={15} />
+              </SignButton>
+            )}
+            {stop === "Trace" && (
+              <SignButton
+                label="Wipe between picture and outlines"
+                pressed={wipe !== null}
+                onClick={() => useBench.getState().setWipe(wipe === null ? 0.5 : null, null)}
+              >
+                <Columns2 size={15} />
+              </SignButton>
+            )}
+            {stop === "Trace" && (
+              <SignButton
+                label="Look at single pixels"
+                pressed={flat.mm_per_px * view.scale >= GRID_FROM}
+                onClick={pixels}
+              >
+                <Grid3x3 size={15} />
               </SignButton>
             )}
             {stop !== "Gather" && (
@@ -228,108 +353,76 @@ function regionAt(event: PointerEvent): string | null {
   return beneath instanceof SVGElement ? (beneath.dataset.region ?? null) : null;
 }
 
-/** What a fitted sheet shows: the art and its base; in Gather the whole picture. */
-function sheetBox(flat: Flat | null, picture: boolean): Rect | null {
-  if (!flat?.regions.length) return null;
-  if (picture && flat.underlay) return flat.underlay;
-  const art = { x: 0, y: 0, width: flat.width, height: flat.height };
-  if (!flat.base_box) return art;
-  const [x, y, width, height] = flat.base_box;
-  return around(art, { x, y, width, height });
-}
-
-/** Specks and pinholes that are left out, struck out so that nothing goes unseen. */
-function Lost({ path }: { path: string }) {
+/** The grid of the picture's pixels, only where it is seen. */
+function PixelGrid({
+  flat,
+  view,
+  width,
+  height,
+}: {
+  flat: Flat;
+  view: Viewport;
+  width: number;
+  height: number;
+}) {
+  const [left, top] = onPicture([0, 0], flat, view).map((v) => Math.max(0, Math.floor(v))) as [
+    number,
+    number,
+  ];
+  const [across, down] = flat.underlay?.pixels ?? [0, 0];
+  const [right, bottom] = onPicture([width, height], flat, view).map(Math.ceil) as [number, number];
+  let path = "";
+  const [x0, y0] = onScreen([left, top], flat, view);
+  const [x1, y1] = onScreen([Math.min(right, across ?? 0), Math.min(bottom, down ?? 0)], flat, view);
+  for (let x = left; x <= Math.min(right, across ?? 0); x++) {
+    const at = onScreen([x, 0], flat, view)[0];
+    path += `M${at} ${y0}V${y1}`;
+  }
+  for (let y = top; y <= Math.min(bottom, down ?? 0); y++) {
+    const at = onScreen([0, y], flat, view)[1];
+    path += `M${x0} ${at}H${x1}`;
+  }
   return (
     <path
-      data-lost
+      data-pixel-grid
       d={path}
-      fill="var(--error)"
-      fillOpacity={0.25}
-      stroke="var(--error)"
-      strokeWidth={1.2}
-      vectorEffect="non-scaling-stroke"
+      stroke="var(--ink)"
+      strokeOpacity={0.13}
+      strokeWidth={1}
       pointerEvents="none"
     />
   );
 }
 
-/** The soft band beneath what is picked or hovered. */
-function Bands({ flat }: { flat: Flat }) {
-  const picked = useBench((s) => s.picked);
-  const hover = useBench((s) => s.hover);
+/** A ring round the rough spot that is looked at. */
+function SpotMark({ view }: { view: Viewport }) {
+  const number = useBench((s) => s.spot);
+  const spot = useLookOver()?.spots[number ?? -1];
+  if (!spot) return null;
+  const [x, y] = spot.at as [number, number];
   return (
-    <g fill="none" stroke="var(--act)" pointerEvents="none" strokeLinejoin="round">
-      {flat.regions
-        .filter((r) => picked.includes(r.id) || r.id === hover)
-        .map((r) => (
-          <path
-            key={r.id}
-            d={r.path}
-            strokeWidth={picked.includes(r.id) ? 11 : 7}
-            strokeOpacity={picked.includes(r.id) ? 0.45 : 0.25}
-            vectorEffect="non-scaling-stroke"
-          />
-        ))}
-    </g>
+    <circle
+      data-spot={spot.kind}
+      cx={view.x + x * view.scale}
+      cy={view.y + y * view.scale}
+      r={Math.max(14, spot.radius * view.scale)}
+      fill="none"
+      stroke="var(--remark)"
+      strokeWidth={2.5}
+      strokeDasharray="7 4"
+      pointerEvents="none"
+    />
   );
 }
 
-const Regions = memo(function Regions({
-  flat,
-  document,
-  faint,
-}: {
-  flat: Flat;
-  document: Document;
-  faint: boolean;
-}) {
-  return (
-    <g strokeLinejoin="round">
-      {flat.regions.map((region) => (
-        <path
-          key={region.id}
-          data-region={region.id}
-          d={region.path}
-          {...paint(region, document, faint)}
-          fillRule="evenodd"
-          stroke="var(--ink)"
-          strokeWidth={1.4}
-          vectorEffect="non-scaling-stroke"
-        />
-      ))}
-    </g>
-  );
-});
-
-/** Raised and flush in the filament's colour, sunk hatched, through dotted. */
-function paint(region: Region, document: Document, faint: boolean): { fill: string; fillOpacity: number } {
-  if (region.height === "through") return { fill: "url(#dotted)", fillOpacity: faint ? 0.5 : 1 };
-  if (region.height < 0) return { fill: "url(#hatched)", fillOpacity: faint ? 0.5 : 1 };
-  return { fill: colourOf(document, region.filament), fillOpacity: faint ? 0.18 : 0.55 };
-}
-
-function Patterns({ scale, document }: { scale: number; document: Document | null }) {
-  const unit = 1 / scale;
-  const base = colourOf(document, document?.base?.filament ?? "");
-  return (
-    <defs>
-      <pattern
-        id="hatched"
-        width={7 * unit}
-        height={7 * unit}
-        patternUnits="userSpaceOnUse"
-        patternTransform="rotate(45)"
-      >
-        <rect width={7 * unit} height={7 * unit} fill={base} fillOpacity={0.22} />
-        <path d={`M0 0V${7 * unit}`} stroke="var(--ink)" strokeOpacity={0.6} strokeWidth={1.6 * unit} />
-      </pattern>
-      <pattern id="dotted" width={8 * unit} height={8 * unit} patternUnits="userSpaceOnUse">
-        <rect width={8 * unit} height={8 * unit} fill="var(--sheet)" />
-        <circle cx={4 * unit} cy={4 * unit} r={1.3 * unit} fill="var(--ink)" fillOpacity={0.6} />
-      </pattern>
-    </defs>
-  );
+/** What a fitted sheet shows: the art and its base; in Gather the whole picture. */
+function sheetBox(flat: Flat | null, picture: boolean): Rect | null {
+  if (flat?.underlay && (picture || !flat.regions.length)) return flat.underlay;
+  if (!flat?.regions.length) return null;
+  const art = { x: 0, y: 0, width: flat.width, height: flat.height };
+  if (!flat.base_box) return art;
+  const [x, y, width, height] = flat.base_box;
+  return around(art, { x, y, width, height });
 }
 
 function UnderlayStrength() {
@@ -348,39 +441,5 @@ function UnderlayStrength() {
         className="accent-act w-20"
       />
     </label>
-  );
-}
-
-function EmptySheet() {
-  const putPicture = useBench((s) => s.putPicture);
-  const chooser = useRef<HTMLInputElement>(null);
-  return (
-    <div className="absolute inset-0 grid place-items-center pt-6 pl-6 text-center">
-      <div className="max-w-xs">
-        <h2 className="mb-1.5 text-2xl">Begin with a picture</h2>
-        <p className="text-soft mb-4">
-          Drop a silhouette, a logo or a drawing here, or paste a screen grab. Few solid colours trace best.
-        </p>
-        <button
-          type="button"
-          onClick={() => chooser.current?.click()}
-          className="bg-act text-on-act inline-flex h-8 items-center gap-1.5 rounded-md px-3 font-medium"
-        >
-          <ImagePlus size={16} aria-hidden /> Choose a picture
-        </button>
-        <input
-          ref={chooser}
-          type="file"
-          accept="image/*"
-          className="hidden"
-          aria-label="Picture for this piece"
-          onChange={(event) => {
-            const file = event.target.files?.[0];
-            event.target.value = "";
-            if (file) void putPicture(file);
-          }}
-        />
-      </div>
-    </div>
   );
 }

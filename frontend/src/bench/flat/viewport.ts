@@ -3,7 +3,7 @@ export type Viewport = { scale: number; x: number; y: number };
 export type Rect = { x: number; y: number; width: number; height: number };
 
 const SMALLEST = 0.05;
-const LARGEST = 400;
+const LARGEST = 4000;
 
 /** The viewport that shows a box of the sheet whole, with a margin in px, below and right of the rulers. */
 export function fitted(box: Rect, width: number, height: number, ruler: number, margin = 34): Viewport {

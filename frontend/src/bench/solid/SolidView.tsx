@@ -6,7 +6,7 @@ import { OrbitControls } from "three/examples/jsm/controls/OrbitControls.js";
 
 import { SignButton } from "../../ui/Button";
 import { useBench } from "../store";
-import { useSolid, type Solid } from "./useSolid";
+import { somethingStands, useSolid, type Solid } from "./useSolid";
 
 /** Directions from which the standard views look, z up. */
 const SIDES = {
@@ -30,7 +30,8 @@ const FIELD_OF_VIEW = 28;
 /** The piece in the round: drag turns it, the wheel brings it nearer, the other button shifts it. */
 export default function SolidView() {
   const { solid, problem } = useSolid();
-  const empty = useBench((s) => !s.piece?.document.source);
+  const begun = useBench((s) => Boolean(s.piece?.document.source));
+  const empty = useBench((s) => !somethingStands(s.flat));
   const look = (side: Side) => window.dispatchEvent(new CustomEvent(LOOK_EVENT, { detail: side }));
   return (
     <section aria-label="Solid view" className="relative h-full" style={{ background: "var(--backdrop)" }}>
@@ -86,7 +87,7 @@ export default function SolidView() {
       )}
       {empty && (
         <p className="text-soft pointer-events-none absolute inset-0 grid place-items-center px-8 text-center">
-          The solid appears here as soon as there is a picture.
+          The solid appears here as soon as there is {begun ? "an outline" : "a picture"}.
         </p>
       )}
       {!empty && !solid && !problem && (

@@ -2,7 +2,7 @@ import { useEffect, useRef, useState } from "react";
 import type { BufferGeometry, Mesh } from "three";
 import { GLTFLoader } from "three/examples/jsm/loaders/GLTFLoader.js";
 
-import { api, data, Refused, type Edit } from "../../api/client";
+import { api, data, Refused, type Edit, type Flat } from "../../api/client";
 import { Latest } from "../../api/latest";
 import { useBench } from "../store";
 
@@ -10,6 +10,9 @@ export type Run = { region: string; colour: string; start: number; count: number
 export type Solid = { geometry: BufferGeometry; runs: Run[]; size: [number, number, number] };
 
 type Wish = { piece: string; revision: number; draft: Edit | null };
+
+/** A new trace is raised when the hand rests this long (ms), so that outlines keep up with it. */
+const REST_MS = 300;
 
 const loader = new GLTFLoader();
 
@@ -41,9 +44,14 @@ async function fetchSolid(wish: Wish, signal: AbortSignal): Promise<Solid> {
   return { geometry: mesh.geometry, runs: extras.runs, size: extras.size };
 }
 
+/** Whether there is any region to raise. */
+export function somethingStands(flat: Flat | null): boolean {
+  return Boolean(flat?.regions.some((r) => !r.left_out));
+}
+
 /** The solid as it stands, or as the hand would have it; the old one stays until the new one is there. */
 export function useSolid(): { solid: Solid | null; problem: string | null } {
-  const id = useBench((s) => (s.piece?.document.source ? s.piece.id : null));
+  const id = useBench((s) => (somethingStands(s.flat) ? (s.piece?.id ?? null) : null));
   const revision = useBench((s) => s.piece?.revision ?? null);
   const draft = useBench((s) => s.draft);
   const [solid, setSolid] = useState<Solid | null>(null);
@@ -74,7 +82,13 @@ export function useSolid(): { solid: Solid | null; problem: string | null } {
       latest.current?.cancel();
       return;
     }
-    latest.current?.ask({ piece: id, revision, draft });
+    const ask = () => latest.current?.ask({ piece: id, revision, draft });
+    if (draft?.do !== "set-trace") {
+      ask();
+      return;
+    }
+    const resting = setTimeout(ask, REST_MS);
+    return () => clearTimeout(resting);
   }, [id, revision, draft]);
-  return { solid: id === null ? null : solid, problem };
+  return id === null ? { solid: null, problem: null } : { solid, problem };
 }

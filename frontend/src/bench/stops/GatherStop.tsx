@@ -7,6 +7,7 @@ import { useNotices } from "../../ui/notices";
 import { useDocument, useLook } from "../select";
 import { useBench } from "../store";
 import { Figures, Section } from "./parts";
+import { Cabinet } from "./Cabinet";
 import { PictureCare } from "./PictureCare";
 
 const PERMISSIONS = [
@@ -82,7 +83,7 @@ export function GatherStop() {
           <p className="text-soft text-xs">Both travel into the 3MF.</p>
         </Section>
       )}
-      <div className="space-y-2">
+      <div className="mb-5 space-y-2">
         <Button kind={source ? "plain" : "act"} className="w-full" onClick={() => chooser.current?.click()}>
           <ImagePlus size={16} aria-hidden /> {source ? "Take another picture" : "Choose a picture"}
         </Button>
@@ -90,6 +91,7 @@ export function GatherStop() {
           <ClipboardPaste size={16} aria-hidden /> Paste from the clipboard
         </Button>
       </div>
+      <Cabinet />
       {source && (
         <p className="text-soft mt-3 text-[12.5px]">
           Heights, names and filaments stay with regions that lie in the same place in the new picture.

@@ -1,16 +1,19 @@
-import { Crop, Eraser, Ruler, Scan, Sun, X } from "lucide-react";
+import { Crop, Eraser, MoveDiagonal, Ruler, Scan, Sun, X } from "lucide-react";
 import type { ReactNode } from "react";
 
 import { Button, SignButton } from "../../ui/Button";
-import { careEdit, careWithout, STEP_NAMES, type Source, type Tool } from "../care";
+import { NumberField } from "../../ui/fields";
+import { careEdit, careSwitch, STEP_NAMES, type CareTool, type Source } from "../care";
+import { useUnits } from "../select";
 import { useBench } from "../store";
-import { Section } from "./parts";
+import { lengths, Section } from "./parts";
 
-const TOOLS: readonly { tool: Tool; name: string; sign: ReactNode }[] = [
+const TOOLS: readonly { tool: CareTool; name: string; sign: ReactNode }[] = [
   { tool: "crop", name: "Crop", sign: <Crop size={14} aria-hidden /> },
   { tool: "level", name: "Level", sign: <Ruler size={14} aria-hidden /> },
   { tool: "flatten", name: "Flatten", sign: <Scan size={14} aria-hidden /> },
   { tool: "rub", name: "Rub out", sign: <Eraser size={14} aria-hidden /> },
+  { tool: "measure", name: "Scale", sign: <MoveDiagonal size={14} aria-hidden /> },
 ];
 
 /** What is done to the picture before it is traced; the original stays. */
@@ -32,23 +35,31 @@ export function PictureCare({ source }: { source: Source }) {
           </Button>
         ))}
         <Button
-          className="col-span-2 px-1! text-[12.5px]"
+          className="px-1! text-[12.5px]"
           disabled={steps.some((s) => s.do === "even")}
           onClick={() => commit(careEdit(source, { do: "even" }))}
         >
-          <Sun size={14} aria-hidden /> Even out light
+          <Sun size={14} aria-hidden /> Even light
         </Button>
       </div>
+      <Measured />
       {steps.length > 0 && (
         <ol aria-label="Steps of picture care" className="border-rule mt-2 border-t">
           {steps.map((step, i) => (
             <li key={i} className="border-rule flex h-8 items-center justify-between border-b pl-1">
-              <span>
-                {i + 1}. {STEP_NAMES[step.do]}
-              </span>
+              <label className={`flex items-center gap-2 ${step.off ? "text-soft line-through" : ""}`}>
+                <input
+                  type="checkbox"
+                  className="accent-act size-4"
+                  checked={!step.off}
+                  aria-label={`Step ${i + 1}, ${STEP_NAMES[step.do].toLowerCase()}`}
+                  onChange={(event) => commit(careSwitch(i, event.target.checked ? "on" : "off"))}
+                />
+                {STEP_NAMES[step.do]}
+              </label>
               <SignButton
-                label={`Take back step ${i + 1}, ${STEP_NAMES[step.do].toLowerCase()}`}
-                onClick={() => commit(careWithout(source, i))}
+                label={`Forget step ${i + 1}, ${STEP_NAMES[step.do].toLowerCase()}`}
+                onClick={() => commit(careSwitch(i, "gone"))}
               >
                 <X size={14} />
               </SignButton>
@@ -57,5 +68,47 @@ export function PictureCare({ source }: { source: Source }) {
         </ol>
       )}
     </Section>
+  );
+}
+
+/** The distance between two points of the picture, to be typed; the art takes its size from it. */
+function Measured() {
+  const measured = useBench((s) => s.measured);
+  const size = useBench((s) => s.piece?.document.size);
+  const flat = useBench((s) => s.flat);
+  const units = useUnits();
+  const { commit, setMeasured } = useBench.getState();
+  const points = measured ?? (size?.side === "between" ? size.points : null);
+  if (!points || !flat) return null;
+  const [[ax = 0, ay = 0] = [], [bx = 0, by = 0] = []] = points as readonly (readonly number[])[];
+  const px = Math.hypot(bx - ax, by - ay);
+  return (
+    <div className="border-act bg-act-wash mt-2 rounded-r-md border-l-4 px-2.5 py-2">
+      <NumberField
+        label="Between the two points"
+        value={measured ? px * flat.mm_per_px : (size?.mm ?? 0)}
+        notation={lengths(units)}
+        min={0.6}
+        max={2000}
+        step={1}
+        onCommit={(mm) => {
+          commit({
+            do: "set-size",
+            size: {
+              side: "between",
+              mm,
+              points: [
+                [ax, ay],
+                [bx, by],
+              ],
+            },
+          });
+          setMeasured(null);
+        }}
+      />
+      <p className="text-soft text-xs">
+        {Math.round(px)} px of the picture. Type the distance; everything takes its size from it.
+      </p>
+    </div>
   );
 }

@@ -1,9 +1,19 @@
+import { useState } from "react";
+
+import { Button } from "../../ui/Button";
 import { Choice, SliderField } from "../../ui/fields";
-import { trimmed } from "../../ui/length";
+import { formatLength, trimmed, unitName } from "../../ui/length";
 import { isCorner, nodesOf } from "../flat/nodes";
+import { useShown, useUnits } from "../select";
+import { useBench } from "../store";
+import { focusOn, useLookOver, type LookOver } from "../useLookOver";
 import { Figures, Section } from "./parts";
+import { Areas } from "./trace/Areas";
+import { Attempts } from "./trace/Attempts";
 import { ColourTuning } from "./trace/ColourTuning";
 import { InkTuning } from "./trace/InkTuning";
+import { Pen } from "./trace/Pen";
+import { RoughSpots } from "./trace/RoughSpots";
 import { CALM, KEEN, percent, useTrace } from "./trace/settings";
 import { StrokeTuning } from "./trace/StrokeTuning";
 
@@ -18,13 +28,55 @@ const MEANING = {
   strokes: "The lines of a drawing, with their width.",
 } as const;
 
+const PARTS = [
+  { value: "settings", name: "Settings" },
+  { value: "look", name: "Look over" },
+  { value: "pen", name: "Pen" },
+] as const;
+type Part = (typeof PARTS)[number]["value"];
+
 export function TraceStop() {
+  const [part, setPart] = useState<Part>("settings");
+  const spots = useLookOver()?.spots.length ?? 0;
+  return (
+    <>
+      <div className="mb-4">
+        <Choice
+          label="Part of tracing"
+          value={part}
+          options={PARTS.map((p) =>
+            p.value === "look" && spots ? { ...p, name: `${p.name} (${spots})` } : p,
+          )}
+          onChange={setPart}
+        />
+      </div>
+      {part === "settings" ? <TraceSettings /> : part === "look" ? <LookOverPart /> : <Pen />}
+    </>
+  );
+}
+
+function LookOverPart() {
+  return (
+    <>
+      <Outlines />
+      <RoughSpots />
+      <Attempts />
+    </>
+  );
+}
+
+function TraceSettings() {
   const { document, flat, kept, now, preview, commit } = useTrace();
   if (!document || !flat) return null;
+  if (document.tracing === false)
+    return (
+      <p className="text-soft">
+        Only what the pen draws counts. Under Pen the picture can be traced as well.
+      </p>
+    );
   const mode = kept?.mode ?? "ink";
   const smooth = now.smooth ?? CALM;
   const keen = now.keen ?? KEEN;
-  const corners = flat.regions.reduce((sum, r) => sum + nodesOf(r.path).filter(isCorner).length, 0);
   return (
     <>
       <Section name="Take as">
@@ -65,14 +117,54 @@ export function TraceStop() {
           {keen < 0.35 ? "rounded off" : keen > 0.65 ? "every tight bend is one" : "where the shape has them"}
         </SliderField>
       </Section>
+      <Areas />
+    </>
+  );
+}
+
+function Outlines() {
+  const flat = useShown();
+  const found = useLookOver();
+  const units = useUnits();
+  const commit = useBench((s) => s.commit);
+  if (!flat) return null;
+  const kept = flat.regions.filter((r) => !r.left_out);
+  const corners = kept.reduce((sum, r) => sum + nodesOf(r.path).filter(isCorner).length, 0);
+  const place = (narrow: LookOver["gap"]) =>
+    narrow ? (
+      <button
+        type="button"
+        className="text-act font-semibold hover:underline"
+        onClick={() => focusOn({ x: narrow.at[0] ?? 0, y: narrow.at[1] ?? 0, radius: narrow.width })}
+      >
+        {formatLength(narrow.width, units)} {unitName(units)}
+      </button>
+    ) : (
+      "none"
+    );
+  return (
+    <Section name="Outlines">
       <Figures
         rows={[
-          ["Regions", String(flat.regions.length)],
+          ["Outlines", String(kept.length)],
           ["Nodes", String(flat.nodes)],
           ["Corners", String(corners)],
+          ["Smallest gap", found ? place(found.gap) : "…"],
+          ["Smallest neck", found ? place(found.neck) : "…"],
           ["One pixel is", `${trimmed(flat.mm_per_px, 3)} mm`],
         ]}
       />
-    </>
+      {flat.reduced > 1 && (
+        <div className="border-remark bg-remark-wash mt-2 rounded-r-md border-l-4 px-2.5 py-2 text-[13px]">
+          <p className="mb-1.5">
+            The picture is large, so it is traced at 1/{flat.reduced} of its resolution. That is fine for most
+            work.
+          </p>
+          <Button className="w-full" onClick={() => commit({ do: "set-source", whole: true })}>
+            Trace every pixel
+          </Button>
+        </div>
+      )}
+    </Section>
   );
 }

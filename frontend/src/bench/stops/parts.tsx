@@ -15,7 +15,7 @@ export function Section({ name, side, children }: { name: string; side?: ReactNo
   );
 }
 
-export function Figures({ rows }: { rows: readonly (readonly [string, string])[] }) {
+export function Figures({ rows }: { rows: readonly (readonly [string, ReactNode])[] }) {
   return (
     <dl className="border-rule grid grid-cols-[1fr_auto] gap-y-1 border-t pt-2">
       {rows.map(([name, value]) => (

@@ -19,8 +19,8 @@ SAMPLES, SPARSEST = 8000, 1 / 200
 CHORD = 1 / 20_000
 # Two edges face each other when seen from the middle between them they lie this far apart (cosine of the angle).
 FACING = -0.985
-# On one contour the way round between them is at least so many times as long as the way across.
-AROUND = 3.0
+# On one contour the way round is at least so many times as long as the way across: else it is a tip, or a notch.
+AROUND = 12.0
 # Directions that a corner looks in, and the turn (radians) from which a node is one.
 FAN, CORNER = 7, 0.35
 ROUNDS = 14

@@ -1,4 +1,4 @@
-import { Layers, Merge, Trash2 } from "lucide-react";
+import { Layers, Merge, Pipette, Trash2 } from "lucide-react";
 import { useState } from "react";
 
 import { Button } from "../../../ui/Button";
@@ -14,10 +14,12 @@ const MOST = 24;
 
 /** The colours that were found: how many, which is no shape, which are one, which go. */
 export function ColourTuning() {
-  const { flat, kept, now, preview, commit } = useTrace();
+  const { trace, kept, now, preview, commit } = useTrace();
+  const picking = useBench((s) => s.tool === "colour");
+  const setTool = useBench((s) => s.setTool);
   const [chosen, setChosen] = useState<readonly string[]>([]);
-  if (!flat) return null;
-  const swatches = flat.swatches;
+  if (!trace) return null;
+  const swatches = trace.swatches;
   const there = chosen.filter((c) => swatches.some((s) => s.colour === c));
   const groups = groupsOf(kept?.palette, swatches);
   const toggle = (colour: string) =>
@@ -98,6 +100,14 @@ export function ColourTuning() {
           <Trash2 size={14} aria-hidden /> Drop
         </Button>
       </div>
+      <Button
+        className="aria-pressed:border-act! aria-pressed:bg-act-wash! mb-1 w-full text-[12.5px]"
+        aria-pressed={picking}
+        disabled={groups.length >= MOST}
+        onClick={() => setTool(picking ? null : "colour")}
+      >
+        <Pipette size={14} aria-hidden /> One more, from the picture
+      </Button>
       <p className="text-soft pb-1 text-xs">
         {there.length === 0
           ? "Pick colours to merge them, drop them or name the background."

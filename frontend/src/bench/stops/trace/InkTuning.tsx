@@ -1,4 +1,4 @@
-import { PLAIN, SliderField, SwitchField } from "../../../ui/fields";
+import { Choice, PLAIN, SliderField, SwitchField } from "../../../ui/fields";
 import { Section } from "../parts";
 import { Tones } from "./Tones";
 import { found, percent, useTrace } from "./settings";
@@ -7,14 +7,14 @@ const SPECK_SLIDER = 400;
 
 /** What counts as ink; the modes ink and strokes share it. */
 export function InkTuning({ silhouette }: { silhouette: boolean }) {
-  const { flat, kept, now, preview, commit } = useTrace();
-  if (!flat) return null;
+  const { trace, kept, now, preview, commit } = useTrace();
+  if (!trace) return null;
   return (
     <Section name={silhouette ? "Ink" : "Line"}>
-      <Tones tones={flat.tones} level={now.level ?? flat.level ?? 0.5} />
+      <Tones tones={trace.tones} level={now.level ?? trace.level ?? 0.5} />
       <SliderField
         label="Level"
-        value={now.level ?? flat.level ?? 0.5}
+        value={now.level ?? trace.level ?? 0.5}
         notation={percent}
         min={0}
         max={1}
@@ -38,31 +38,68 @@ export function InkTuning({ silhouette }: { silhouette: boolean }) {
           onChange={(on) => commit({ silhouette: on })}
         />
       )}
-      <Specks />
+      <label className="block pt-1 pb-0.5">Light over the picture</label>
+      <Choice
+        label="Light over the picture"
+        value={now.local === true ? "follow" : now.local === false ? "one" : "find"}
+        options={LIGHT}
+        onChange={(light) => commit({ local: light === "find" ? null : light === "follow" })}
+      />
+      <Specks pinholes={silhouette} />
     </Section>
   );
 }
 
-export function Specks() {
-  const { flat, kept, now, preview, commit } = useTrace();
-  if (!flat) return null;
+const LIGHT = [
+  { value: "find", name: "Find" },
+  { value: "follow", name: "Follow it" },
+  { value: "one", name: "One level" },
+] as const;
+
+/** The sizes of what is left out, with counts. */
+export function Specks({ pinholes = false }: { pinholes?: boolean }) {
+  const { trace, kept, now, preview, commit } = useTrace();
+  if (!trace) return null;
+  const speck = now.speck ?? trace.speck;
   return (
-    <SliderField
-      label="Specks"
-      value={now.speck ?? flat.speck ?? 4}
-      notation={{ ...PLAIN, unit: "px²" }}
-      min={0}
-      max={1e6}
-      sliderMax={SPECK_SLIDER}
-      step={1}
-      onPreview={(speck) => preview({ speck })}
-      onCommit={(speck) => commit({ speck })}
-      onReset={found(kept?.speck) ? undefined : () => commit({ speck: null })}
-      resetName="find it"
-    >
-      {flat.dropped === 0
-        ? "nothing is dropped"
-        : `${flat.dropped} ${flat.dropped === 1 ? "speck or pinhole" : "specks and pinholes"} dropped`}
-    </SliderField>
+    <>
+      <SliderField
+        label="Specks"
+        value={speck}
+        notation={{ ...PLAIN, unit: "px²" }}
+        min={0}
+        max={1e6}
+        sliderMax={SPECK_SLIDER}
+        step={1}
+        onPreview={(next) => preview({ speck: next })}
+        onCommit={(next) => commit({ speck: next })}
+        onReset={found(kept?.speck) ? undefined : () => commit({ speck: null })}
+        resetName="find it"
+      >
+        {counted(trace.dropped, "speck", "dropped")}
+      </SliderField>
+      {pinholes && (
+        <SliderField
+          label="Pinholes"
+          value={now.pinhole ?? trace.pinhole ?? speck}
+          notation={{ ...PLAIN, unit: "px²" }}
+          min={0}
+          max={1e6}
+          sliderMax={SPECK_SLIDER}
+          step={1}
+          onPreview={(next) => preview({ pinhole: next })}
+          onCommit={(next) => commit({ pinhole: next })}
+          onReset={found(kept?.pinhole) ? undefined : () => commit({ pinhole: null })}
+          resetName="as specks"
+        >
+          {counted(trace.filled, "pinhole", "filled")}
+        </SliderField>
+      )}
+    </>
   );
+}
+
+function counted(count: number, what: string, how: string): string {
+  if (count === 0) return `no ${what} is ${how}`;
+  return `${count} ${what}${count === 1 ? "" : "s"} ${how}, struck out in the view`;
 }

@@ -8,19 +8,19 @@ const SLIDER_TOP = 6;
 
 /** Whether every stroke keeps the width that the pen gave it. */
 export function StrokeTuning() {
-  const { flat, kept, now, preview, commit } = useTrace();
+  const { flat, trace, kept, now, preview, commit } = useTrace();
   const units = useUnits();
-  if (!flat) return null;
+  if (!flat || !trace) return null;
   const one = !(kept?.width === null || kept?.width === undefined);
   // The picture is traced in pixels; on the bench a width is a length.
   const px = (mm: number) => mm / flat.mm_per_px;
-  const width = now.width ? now.width * flat.mm_per_px : (flat.stroke_width ?? 1);
+  const width = now.width ? now.width * flat.mm_per_px : (trace.stroke_width ?? 1);
   return (
     <Section name="Strokes">
       <SwitchField
         label="One width for all"
         checked={one}
-        onChange={(on) => commit({ width: on ? px(flat.stroke_width ?? 1) : null })}
+        onChange={(on) => commit({ width: on ? px(trace.stroke_width ?? 1) : null })}
       />
       {one && (
         <SliderField

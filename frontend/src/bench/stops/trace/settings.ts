@@ -4,7 +4,7 @@ import { trimmed } from "../../../ui/length";
 import { useDocument, useShown } from "../../select";
 import { useBench } from "../../store";
 
-export type Change = Omit<Extract<Edit, { do: "set-trace" }>, "do">;
+export type Change = Omit<Extract<Edit, { do: "set-trace" }>, "do" | "area">;
 
 export const CALM = 0.5;
 export const KEEN = 0.5;
@@ -20,19 +20,26 @@ export const percent: Notation = {
 
 export const found = (value: unknown): boolean => value === null || value === undefined;
 
-/** The trace's settings as the hand would have them now, and the two ways to change them. */
+/** The settings of the trace that is tuned, as the hand would have them now, and the two ways to change them. */
 export function useTrace() {
   const document = useDocument();
   const flat = useShown();
   const draft = useBench((s) => s.draft);
+  const current = useBench((s) => s.area);
   const { previewEdit, commit } = useBench.getState();
-  const drafted: Change = draft?.do === "set-trace" ? draft : {};
+  const areas = document?.areas ?? [];
+  const area = areas.find((a) => a.id === current) ?? areas[0];
+  const id = area?.id ?? null;
+  const kept = area?.trace ?? document?.trace;
+  const drafted: Change = draft?.do === "set-trace" && (draft.area ?? null) === id ? draft : {};
   return {
     document,
     flat,
-    kept: document?.trace,
-    now: { ...document?.trace, ...drafted },
-    preview: (change: Change) => previewEdit({ do: "set-trace", ...change }),
-    commit: (change: Change) => commit({ do: "set-trace", ...change }),
+    area,
+    trace: flat?.traces.find((t) => t.area === id) ?? null,
+    kept,
+    now: { ...kept, ...drafted },
+    preview: (change: Change) => previewEdit({ do: "set-trace", ...change, area: id }),
+    commit: (change: Change) => commit({ do: "set-trace", ...change, area: id }),
   };
 }

@@ -1,0 +1,25 @@
+import { describe, expect, it } from "vitest";
+
+import type { Flat } from "../../api/client";
+import { aligned, onPicture, onScreen, thinned } from "./place";
+
+const flat = { mm_per_px: 0.5, underlay: { x: -10, y: 4 } } as Flat;
+const view = { scale: 8, x: 30, y: 20 };
+
+describe("places on the picture", () => {
+  it("go to the screen and back", () => {
+    expect(onScreen([0, 0], flat, view)).toEqual([-50, 52]);
+    expect(onPicture(onScreen([17, 23], flat, view), flat, view)).toEqual([17, 23]);
+  });
+
+  it("lay one flat view of a picture on another", () => {
+    const other = { mm_per_px: 1, underlay: { x: 0, y: 0 } } as Flat;
+    // A pixel at 20, 20 lies at 0, 14 on the first sheet and at 20, 20 on the other.
+    expect(aligned(flat, other)).toBe("translate(20 -8) scale(2)");
+  });
+
+  it("thin out a line drawn by hand", () => {
+    expect(thinned([[0, 0], [1, 0], [2, 0], [9, 0]], 2)).toEqual([[0, 0], [2, 0], [9, 0]]); // prettier-ignore
+    expect(thinned([], 2)).toEqual([]);
+  });
+});

@@ -1,0 +1,110 @@
+import { Check, Columns2, X } from "lucide-react";
+
+import type { Schemas } from "../../../api/client";
+import { Button, SignButton } from "../../../ui/Button";
+import { freshId } from "../../ids";
+import { colourOf, useDocument } from "../../select";
+import { useBench } from "../../store";
+import { useAttempt } from "../../useLookOver";
+import { Section } from "../parts";
+
+type Attempt = NonNullable<Schemas["PieceOut"]["document"]["attempts"]>[number];
+
+/** Trial traces that were kept: compare them by wipe, and choose one. */
+export function Attempts() {
+  const document = useDocument();
+  const commit = useBench((s) => s.commit);
+  const attempts = document?.attempts ?? [];
+  return (
+    <Section name="Attempts" side={attempts.length ? String(attempts.length) : undefined}>
+      {attempts.length > 0 && (
+        <ul aria-label="Attempts" className="border-rule mb-1.5 border-t">
+          {attempts.map((attempt) => (
+            <AttemptRow key={attempt.id} attempt={attempt} />
+          ))}
+        </ul>
+      )}
+      <Button
+        className="w-full text-[12.5px]"
+        onClick={() => commit({ do: "keep-attempt", id: freshId("t") })}
+      >
+        Keep the trace as an attempt
+      </Button>
+      {!attempts.length && (
+        <p className="text-soft pt-1 text-xs">Then try other settings, compare, and choose.</p>
+      )}
+    </Section>
+  );
+}
+
+function AttemptRow({ attempt }: { attempt: Attempt }) {
+  const document = useDocument();
+  const flat = useAttempt(attempt.id);
+  const compared = useBench((s) => s.compared === attempt.id && s.wipe !== null);
+  const wipe = useBench((s) => s.wipe);
+  const { commit, setWipe } = useBench.getState();
+  const stands =
+    JSON.stringify(attempt.trace) === JSON.stringify(document?.trace) &&
+    JSON.stringify(attempt.areas ?? []) === JSON.stringify(document?.areas ?? []);
+  return (
+    <li className="border-rule grid grid-cols-[48px_1fr_auto] items-center gap-2 border-b py-1.5">
+      <span className="border-rule bg-sheet grid size-12 place-items-center rounded border">
+        {flat && (
+          <svg
+            width="42"
+            height="42"
+            viewBox={`0 0 ${flat.width} ${flat.height}`}
+            role="img"
+            aria-label={`${attempt.name}, small picture`}
+          >
+            {flat.regions.map((r) => (
+              <path
+                key={r.id}
+                d={r.path}
+                fillRule="evenodd"
+                fill={colourOf(document, r.filament)}
+                stroke="var(--ink)"
+                strokeWidth={0.7}
+                vectorEffect="non-scaling-stroke"
+              />
+            ))}
+          </svg>
+        )}
+      </span>
+      <span className="min-w-0">
+        <span className="block truncate">{attempt.name}</span>
+        <span className="text-soft text-xs">
+          {stands ? "stands now" : flat ? `${flat.regions.length} outlines, ${flat.nodes} nodes` : "…"}
+        </span>
+      </span>
+      <span className="flex">
+        <SignButton
+          label={`Compare ${attempt.name} by wipe`}
+          pressed={compared}
+          className="size-7!"
+          onClick={() => (compared ? setWipe(null, null) : setWipe(wipe ?? 0.5, attempt.id))}
+        >
+          <Columns2 size={14} />
+        </SignButton>
+        <SignButton
+          label={`Choose ${attempt.name}`}
+          disabled={stands}
+          className="size-7!"
+          onClick={() => commit({ do: "choose-attempt", id: attempt.id })}
+        >
+          <Check size={14} />
+        </SignButton>
+        <SignButton
+          label={`Forget ${attempt.name}`}
+          className="size-7!"
+          onClick={() => {
+            if (compared) setWipe(null, null);
+            commit({ do: "drop-attempt", id: attempt.id });
+          }}
+        >
+          <X size={14} />
+        </SignButton>
+      </span>
+    </li>
+  );
+}

@@ -1,0 +1,79 @@
+import { ChevronLeft, ChevronRight } from "lucide-react";
+import { useEffect } from "react";
+
+import { SignButton } from "../../../ui/Button";
+import { SPOT_EVENT } from "../../shortcuts";
+import { useBench } from "../../store";
+import { focusOn, SPOT_WORDS, useLookOver, type LookOver } from "../../useLookOver";
+import { Section } from "../parts";
+
+/** Where the trace was unsure, the places that want a look most first; stepping through them zooms there. */
+export function RoughSpots() {
+  const found = useLookOver();
+  const at = useBench((s) => s.spot);
+  useEffect(() => {
+    const step = (event: Event) => found && stepSpot(found, (event as CustomEvent<number>).detail);
+    window.addEventListener(SPOT_EVENT, step);
+    return () => window.removeEventListener(SPOT_EVENT, step);
+  }, [found]);
+  if (!found) return null;
+  const { spots } = found;
+  const current = at === null ? undefined : spots[at];
+  return (
+    <Section name="Rough spots" side={spots.length ? String(spots.length) : "none"}>
+      {spots.length > 0 ? (
+        <>
+          <div className="flex items-center justify-between">
+            <SignButton label="The rough spot before" onClick={() => stepSpot(found, -1)}>
+              <ChevronLeft size={16} />
+            </SignButton>
+            <span role="status" className="text-[13px]">
+              {current && at !== null
+                ? `${at + 1} of ${spots.length}: ${SPOT_WORDS[current.kind]}`
+                : "step through them"}
+            </span>
+            <SignButton label="The next rough spot" onClick={() => stepSpot(found, 1)}>
+              <ChevronRight size={16} />
+            </SignButton>
+          </div>
+          <ul aria-label="Rough spots" className="border-rule mt-1 max-h-40 overflow-y-auto border-t">
+            {spots.slice(0, 20).map((spot, i) => (
+              <li key={i} className="border-rule border-b">
+                <button
+                  type="button"
+                  aria-pressed={at === i}
+                  onClick={() => goTo(found, i)}
+                  className="hover:bg-act-wash aria-pressed:bg-act-wash flex h-7 w-full items-center justify-between px-1.5 text-left"
+                >
+                  {SPOT_WORDS[spot.kind]}
+                  <span className="bg-rule h-1.5 w-12 overflow-hidden rounded" aria-hidden>
+                    <span
+                      className="bg-remark block h-full"
+                      style={{ width: `${Math.round(spot.weight * 100)}%` }}
+                    />
+                  </span>
+                </button>
+              </li>
+            ))}
+          </ul>
+        </>
+      ) : (
+        <p className="text-soft text-xs">The outlines lie on clear edges everywhere.</p>
+      )}
+    </Section>
+  );
+}
+
+export function stepSpot(found: LookOver, by: number): void {
+  const at = useBench.getState().spot;
+  const count = found.spots.length;
+  if (count) goTo(found, at === null ? (by > 0 ? 0 : count - 1) : (at + by + count) % count);
+}
+
+function goTo(found: LookOver, number: number): void {
+  const spot = found.spots[number];
+  if (!spot) return;
+  useBench.getState().setSpot(number);
+  const [x = 0, y = 0] = spot.at;
+  focusOn({ x, y, radius: spot.radius });
+}

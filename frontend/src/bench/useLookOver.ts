@@ -1,0 +1,67 @@
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
+
+import { api, data, type Flat, type Schemas } from "../api/client";
+import { useBench } from "./store";
+
+export type LookOver = Schemas["LookOverOut"];
+export type Spot = LookOver["spots"][number];
+
+/** Asks the flat view to show a place of the sheet, mm. */
+export const FOCUS_EVENT = "drelo-focus";
+export type Focus = { x: number; y: number; radius: number };
+
+export function focusOn(focus: Focus): void {
+  window.dispatchEvent(new CustomEvent(FOCUS_EVENT, { detail: focus }));
+}
+
+export const SPOT_WORDS: Record<Spot["kind"], string> = {
+  faint: "faint edge",
+  off: "outline keeps off the edge",
+  crowded: "many nodes close together",
+  neck: "hair-thin neck",
+  gap: "hair-thin gap",
+};
+
+/** Narrow places and rough spots of the piece as it stands; asked for at the Trace stop. */
+export function useLookOver(): LookOver | undefined {
+  const id = useBench((s) => s.piece?.id ?? "");
+  const revision = useBench((s) => s.piece?.revision ?? 0);
+  const some = useBench((s) => Boolean(s.flat?.regions.some((r) => !r.left_out)));
+  const here = useBench((s) => s.stop === "Trace");
+  return useQuery({
+    queryKey: ["look-over", id, revision],
+    queryFn: ({ signal }) =>
+      data<LookOver>(
+        api.GET("/api/pieces/{piece_id}/look-over/{revision}", {
+          params: { path: { piece_id: id, revision } },
+          signal,
+        }),
+      ),
+    enabled: here && some && id !== "",
+    placeholderData: keepPreviousData,
+    staleTime: Infinity,
+    retry: false,
+  }).data;
+}
+
+/** The flat view of an attempt, placed by its own size. */
+export function useAttempt(attempt: string | null): Flat | undefined {
+  const id = useBench((s) => s.piece?.id ?? "");
+  const revision = useBench((s) => s.piece?.revision ?? 0);
+  const kept = useBench((s) => s.piece?.document.attempts?.find((a) => a.id === attempt));
+  const look = useBench((s) => s.flat?.underlay?.look);
+  const size = useBench((s) => s.piece?.document.size);
+  return useQuery({
+    queryKey: ["attempt", id, kept, look, size],
+    queryFn: ({ signal }) =>
+      data<Flat>(
+        api.GET("/api/pieces/{piece_id}/attempts/{revision}/{attempt}", {
+          params: { path: { piece_id: id, revision, attempt: attempt ?? "" } },
+          signal,
+        }),
+      ),
+    enabled: Boolean(kept && look),
+    staleTime: Infinity,
+    retry: false,
+  }).data;
+}
