@@ -59,12 +59,12 @@ def test_a_leaning_picture_is_levelled_by_a_line(page):
 def test_light_is_evened_out_once(page):
     begin(page, lit())
     stop(page, "Gather")
-    page.get_by_role("button", name="Even out light").click()
+    page.get_by_role("button", name="Even light").click()
     saved(page)
-    expect(page.get_by_role("button", name="Even out light")).to_be_disabled()
+    expect(page.get_by_role("button", name="Even light")).to_be_disabled()
     expect(page.locator("[data-region]")).to_have_count(1)
-    page.get_by_role("button", name="Take back step 1, light evened out").click()
-    expect(page.get_by_role("button", name="Even out light")).to_be_enabled()
+    page.get_by_role("button", name="Forget step 1, light evened out").click()
+    expect(page.get_by_role("button", name="Even light")).to_be_enabled()
 
 
 def test_a_tool_says_what_to_do_and_is_put_down(page, ring_png):

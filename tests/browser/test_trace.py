@@ -98,6 +98,6 @@ def test_specks_are_shown_before_they_go_and_nodes_on_demand(page):
     fill(page, "Specks", "60")
     expect(page.locator("[data-region]")).to_have_count(1)
     expect(page.locator("[data-lost]")).to_have_count(1)
-    expect(page.get_by_text("1 speck or pinhole dropped")).to_be_visible()
+    expect(page.get_by_text("1 speck dropped, struck out in the view")).to_be_visible()
     page.get_by_role("button", name="Show nodes").click()
     expect(page.locator("[data-nodes]")).to_have_count(1)

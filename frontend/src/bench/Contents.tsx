@@ -114,7 +114,7 @@ function groups(flat: Flat | null, document: Document): { name: string; regions:
   const rest = regions.filter((r) => r.pen === null && r.traced_in === null);
   return [
     ...areas,
-    ...(rest.length || !areas.length ? [{ name: "Regions", regions: rest }] : []),
+    ...(rest.length || !(areas.length || drawn.length) ? [{ name: "Regions", regions: rest }] : []),
     ...(drawn.length ? [{ name: "Drawn", regions: drawn }] : []),
   ];
 }

@@ -173,7 +173,7 @@ export function FlatView() {
     press.current = null;
     if (!from || from.moved || event.button !== 0) return;
     const at = place(event);
-    if (pen.on && flat) void pen.click(onPicture([at.x, at.y], flat, view));
+    if (pen.on && flat) pen.click(onPicture([at.x, at.y], flat, view));
     else if (tool === "colour" && flat) void pickColour(look, onPicture([at.x, at.y], flat, view));
     else pick(regionAt(event), event.shiftKey || event.ctrlKey || event.metaKey);
   };

@@ -1,5 +1,5 @@
 import type { Flat } from "../../api/client";
-import { usePenKind } from "../pen";
+import { usePenState } from "../pen";
 import { useBench } from "../store";
 import { onScreen, type Point } from "./place";
 import type { Viewport } from "./viewport";
@@ -10,7 +10,7 @@ const BAR = 6;
 /** Open lines of the pen, with a bar across each end; a click on one goes on with the line. */
 export function PenLines({ flat, view }: { flat: Flat; view: Viewport }) {
   const { setTool } = useBench.getState();
-  const { line: current, setLine } = usePenKind();
+  const { line: current, setLine } = usePenState();
   return (
     <g fill="none" stroke="var(--ink)" strokeLinecap="round">
       {flat.lines.map((line) => (

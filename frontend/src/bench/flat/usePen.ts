@@ -1,13 +1,12 @@
 import { useEffect, useRef, useState } from "react";
 
-import { api, data, type Document, type Flat, type Schemas } from "../../api/client";
+import { api, data, type Flat, type Schemas } from "../../api/client";
 import { Latest } from "../../api/latest";
 import { freshId } from "../ids";
 import { useBench } from "../store";
 import type { Point } from "./place";
-import { usePenKind, type PenKind } from "../pen";
+import { openLine, usePenState, type Line } from "../pen";
 
-type Line = NonNullable<Document["pen"]>[number];
 type Clung = Schemas["ClungOut"];
 type Wish = { start: Point; end: Point; moving: boolean };
 
@@ -20,7 +19,13 @@ const clung = (wish: Wish, signal?: AbortSignal): Promise<Clung> => {
   return data<Clung>(
     api.POST("/api/pieces/{piece_id}/cling", {
       params: { path: { piece_id: piece.id } },
-      body: { revision: piece.revision, start: [...wish.start], end: [...wish.end], snap: true, moving: wish.moving },
+      body: {
+        revision: piece.revision,
+        start: [...wish.start],
+        end: [...wish.end],
+        snap: true,
+        moving: wish.moving,
+      },
       signal,
     }),
   );
@@ -30,12 +35,11 @@ const clung = (wish: Wish, signal?: AbortSignal): Promise<Clung> => {
 export function usePen(flat: Flat | null, pxPerScreen: number) {
   const tool = useBench((s) => s.tool);
   const drawing = useBench((s) => s.piece?.document.pen);
-  const { kind, line: id, setLine } = usePenKind();
-  const [start, setStart] = useState<Point | null>(null);
+  const pen = usePenState();
   const [tail, setTail] = useState<readonly Point[]>([]);
-  const line = drawing?.find((l) => l.id === id && !l.closed) ?? null;
-  const last: Point | null = line ? (line.stretches.at(-1)?.to ?? line.start) : start;
   const latest = useRef<Latest<Wish, Clung> | null>(null);
+  /** Clicks are taken one after another, each from where the one before ended. */
+  const clicks = useRef<Promise<void>>(Promise.resolve());
   useEffect(() => {
     latest.current = new Latest<Wish, Clung>(
       clung,
@@ -46,27 +50,14 @@ export function usePen(flat: Flat | null, pxPerScreen: number) {
   }, []);
 
   const on = tool === "pen" && flat !== null;
-  const put = (stretches: Line["stretches"], closed: boolean) => {
-    const from = line?.start ?? start;
-    if (!from) return;
-    const name = line?.name ?? `Line ${(drawing?.length ?? 0) + 1}`;
-    const identity = line?.id ?? freshId("p");
-    useBench
-      .getState()
-      .commit({ do: "set-pen", line: { id: identity, name, start: [...from], stretches, closed } });
-    setLine(closed ? null : identity);
-    setStart(null);
-    if (closed) setTail([]);
-  };
-  const stretch = (to: Point): Line["stretches"][number] => ({ kind, to: [...to] });
-  const close = () => {
-    if (line && line.stretches.length > 1) put([...line.stretches, stretch(line.start)], true);
-  };
-  const click = async (at: Point) => {
-    const begin = line?.start ?? start;
-    const near =
-      begin && last && line && Math.hypot(at[0] - begin[0], at[1] - begin[1]) < CLOSE * pxPerScreen;
-    if (near) return close();
+  const shown = openLine(drawing, pen);
+
+  const take = async (at: Point) => {
+    const { kind, start, setStart } = usePenState.getState();
+    const line = lineNow();
+    const last = line ? lastOf(line) : start;
+    const begin = line?.start;
+    if (begin && Math.hypot(at[0] - begin[0], at[1] - begin[1]) < CLOSE * pxPerScreen) return close();
     let to: Point = at;
     if (kind === "edge") {
       try {
@@ -75,30 +66,37 @@ export function usePen(flat: Flat | null, pxPerScreen: number) {
         // The connection is gone: the click counts where it fell.
       }
     }
-    if (!last) setStart(to);
-    else put([...(line?.stretches ?? []), stretch(to)], false);
+    if (!last) return setStart(to);
+    put([...(line?.stretches ?? []), { kind, to: [...to] }], false);
+  };
+  const click = (at: Point) => {
+    clicks.current = clicks.current.then(() => take(at));
   };
   const move = (at: Point) => {
+    const last = shown ? lastOf(shown) : pen.start;
     if (!last) return;
-    if (kind === "edge") latest.current?.ask({ start: last, end: at, moving: true });
+    if (pen.kind === "edge") latest.current?.ask({ start: last, end: at, moving: true });
     else setTail([last, at]);
   };
   const down = () => {
     latest.current?.cancel();
     setTail([]);
-    setStart(null);
-    setLine(null);
+    pen.setLine(null);
     useBench.getState().setTool(null);
   };
-  const keys = useRef({ close, down, back: down });
+  const keys = useRef({ close: down, down, back: down });
   useEffect(() => {
     keys.current = {
-      close,
+      close: () => {
+        latest.current?.cancel();
+        setTail([]);
+        clicks.current = clicks.current.then(close);
+      },
       down,
       back: () => {
         setTail([]);
-        if (!line) setStart(null);
-        else useBench.getState().undo();
+        if (lineNow()) useBench.getState().undo();
+        else pen.setStart(null);
       },
     };
   });
@@ -115,7 +113,37 @@ export function usePen(flat: Flat | null, pxPerScreen: number) {
     window.addEventListener("keydown", press);
     return () => window.removeEventListener("keydown", press);
   }, [on]);
-  return { on, start: line?.start ?? start, last, tail: on ? tail : [], click, move };
+  return { on, start: shown?.start ?? pen.start, tail: on ? tail : [], click, move };
 }
 
-export type { PenKind };
+function lineNow(): Line | null {
+  return openLine(useBench.getState().piece?.document.pen, usePenState.getState());
+}
+
+function lastOf(line: Line): Point {
+  return line.stretches.at(-1)?.to ?? line.start;
+}
+
+/** The line with its stretches as they are now, sent to the server. */
+function put(stretches: Line["stretches"], closed: boolean): void {
+  const { start, setPending } = usePenState.getState();
+  const { piece, commit } = useBench.getState();
+  const before = lineNow();
+  const from = before?.start ?? start;
+  if (!from) return;
+  const line: Line = {
+    id: before?.id ?? freshId("p"),
+    name: before?.name ?? `Line ${(piece?.document.pen?.length ?? 0) + 1}`,
+    start: [from[0], from[1]],
+    stretches,
+    closed,
+  };
+  setPending(line);
+  commit({ do: "set-pen", line });
+}
+
+function close(): void {
+  const line = lineNow();
+  if (!line || line.stretches.length < 2) return;
+  put([...line.stretches, { kind: usePenState.getState().kind, to: line.start }], true);
+}

@@ -131,7 +131,9 @@ def _onto_edge(window: _Window, way: Array, start: Array, end: Array) -> Array:
         moved = line + np.where(clear, shift, 0.0)[:, None] * normal
         moved[0], moved[-1] = start, end
         line = _spaced(moved)
-    return _calmed(line, ALONG)
+    calm = _calmed(line, ALONG)
+    calm[0], calm[-1] = start, end
+    return calm
 
 
 def _spaced(points: Array) -> Array:

@@ -32,6 +32,8 @@ TOLERANCE, SCALE = 0.45, 1.2
 ROUND = 1 / 3
 # Lines shorter than this (px) are no stretch.
 LEAST = 0.5
+# Two lines nearer to each other than this (px) run the same way.
+SAME_WAY = 1.6
 
 
 @dataclass(frozen=True)
@@ -61,10 +63,28 @@ def drawn(picture: Picture, start: Point, stretches: Sequence[Stretch], closed: 
     return Contour(curves, straight, closed)
 
 
-def along_edge(picture: Picture, points: Sequence[Point]) -> Array:
-    """Points along the edges from each point to the next, shape (n, 2), px."""
+def along_edge(picture: Picture, points: Sequence[Point], closed: bool = False) -> Array:
+    """Points along the edges from each point to the next, shape (n, 2), px; a closed line ends before its start.
+
+    Where the pen was set beside the edge, the way there and back is left out.
+    """
     lines = [cling(picture, a, b) for a, b in itertools.pairwise(points)]
-    return np.concatenate([lines[0], *(line[1:] for line in lines[1:])])
+    joints = range(len(lines)) if closed else range(1, len(lines))
+    for joint in joints:
+        back = _there_and_back(lines[joint - 1], lines[joint])
+        lines[joint - 1] = lines[joint - 1][: len(lines[joint - 1]) - back]
+        lines[joint] = lines[joint][back:]
+    # Each line begins where the one before ends.
+    first = lines[0][1:] if closed else lines[0]
+    return np.concatenate([first, *(line[1:] for line in lines[1:])])
+
+
+def _there_and_back(into: Array, out: Array) -> int:
+    """How many points at the end of one line the next one runs back along; points lie about a px apart."""
+    most = min(len(into), len(out)) // 2
+    apart = np.linalg.norm(into[::-1][:most] - out[:most], axis=1)
+    together = int(np.argmax(np.append(apart > SAME_WAY, True)))
+    return together if together > 2 * SAME_WAY else 0
 
 
 def _run(picture: Picture, kind: Kind, points: list[Point], closed: bool) -> Contour:
@@ -78,7 +98,7 @@ def _run(picture: Picture, kind: Kind, points: list[Point], closed: bool) -> Con
 
 
 def _closed_along_edges(picture: Picture, start: Point, steps: Sequence[Stretch]) -> Contour:
-    line = along_edge(picture, [start, *(s.to for s in steps)])[:-1]
+    line = along_edge(picture, [start, *(s.to for s in steps)], closed=True)
     return through(ClosedLines(line, np.array([0, len(line)])), TOLERANCE)[0]
 
 

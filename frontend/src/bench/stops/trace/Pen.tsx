@@ -2,7 +2,7 @@ import { PenLine, X } from "lucide-react";
 
 import { Button, SignButton } from "../../../ui/Button";
 import { Choice, SwitchField } from "../../../ui/fields";
-import { usePenKind, type PenKind } from "../../pen";
+import { usePenState, type PenKind } from "../../pen";
 import { useDocument } from "../../select";
 import { useBench } from "../../store";
 import { Section } from "../parts";
@@ -23,7 +23,7 @@ export function Pen() {
   const document = useDocument();
   const tool = useBench((s) => s.tool);
   const { setTool, commit } = useBench.getState();
-  const { kind, line: current, setKind, setLine } = usePenKind();
+  const { kind, line: current, setKind, setLine } = usePenState();
   const lines = document?.pen ?? [];
   const on = tool === "pen";
   return (
