@@ -27,7 +27,7 @@ Point = tuple[float, float]
 Kind = Literal["edge", "straight", "through"]
 
 # Distance (px) that a curve may keep from the edge that it clings to, and the scale at which corners are looked for.
-TOLERANCE, SCALE = 0.45, 1.2
+TOLERANCE, SCALE = 0.3, 1.2
 # Length of the handles of a curve through points, against the distance of the points.
 ROUND = 1 / 3
 # Lines shorter than this (px) are no stretch.
