@@ -1,7 +1,11 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { useEffect, useState } from "react";
 
 import { api, data, type Flat, type Schemas } from "../api/client";
 import { useBench } from "./store";
+
+/** The look over takes longer than a preview, so it waits until the hand rests this long (ms). */
+const REST_MS = 700;
 
 export type LookOver = Schemas["LookOverOut"];
 export type Spot = LookOver["spots"][number];
@@ -22,12 +26,23 @@ export const SPOT_WORDS: Record<Spot["kind"], string> = {
   gap: "hair-thin gap",
 };
 
+/** Whether a value has stayed the same for a while. */
+function useRested(value: string): boolean {
+  const [last, setLast] = useState("");
+  useEffect(() => {
+    const resting = setTimeout(() => setLast(value), REST_MS);
+    return () => clearTimeout(resting);
+  }, [value]);
+  return last === value;
+}
+
 /** Narrow places and rough spots of the piece as it stands; asked for at the Trace stop. */
 export function useLookOver(): LookOver | undefined {
   const id = useBench((s) => s.piece?.id ?? "");
   const revision = useBench((s) => s.piece?.revision ?? 0);
   const some = useBench((s) => Boolean(s.flat?.regions.some((r) => !r.left_out)));
   const here = useBench((s) => s.stop === "Trace");
+  const rested = useRested(`${id} ${revision}`);
   return useQuery({
     queryKey: ["look-over", id, revision],
     queryFn: ({ signal }) =>
@@ -37,7 +52,7 @@ export function useLookOver(): LookOver | undefined {
           signal,
         }),
       ),
-    enabled: here && some && id !== "",
+    enabled: here && some && id !== "" && rested,
     placeholderData: keepPreviousData,
     staleTime: Infinity,
     retry: false,

@@ -34,6 +34,7 @@ from drelo.core.piece.flat import (
     FlatLine,
     Sheet,
     Underlay,
+    crowd_of,
     flat_region,
     flat_trace,
     lost_regions,
@@ -245,6 +246,7 @@ class Evaluation:
             remarks=(
                 *(design.remarks if design else ()),
                 *lost_regions(document, {r.id for r in regions}),
+                *crowd_of(len(regions)),
                 *_unfinished(len(art.lines)),
             ),
         )

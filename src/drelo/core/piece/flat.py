@@ -122,6 +122,9 @@ class Flat:
     remarks: tuple[str, ...]
 
 
+# From so many regions on most of them are likely to be dirt.
+CROWD = 1000
+
 NOTHING = Flat(0, 0, 0, None, (), "", None, (), (), (), 0, 0, 1, ())
 
 
@@ -210,6 +213,15 @@ def lost_regions(document: Document, present: set[str]) -> list[str]:
         return []
     names = ", ".join(c.name or "a region" for c in gone[:3])
     return [f"No longer found in the trace: {names}. What was decided for it waits until it is back."]
+
+
+def crowd_of(count: int) -> list[str]:
+    """A remark on a trace that falls into very many regions."""
+    if count < CROWD:
+        return []
+    return [
+        f"The picture falls into {count} regions. If most of them are dirt, raise the speck size or crop the picture."
+    ]
 
 
 def sheet_path(shape: BaseGeometry, height: float) -> str:

@@ -2,8 +2,32 @@
 
 from __future__ import annotations
 
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
 from drelo.core.errors import Refusal
 from drelo.core.trace.area import Area, check_area
+
+# Where more than this share of the pixels, and more than so many, lie at an edge, the picture is noise.
+NOISY_SHARE, NOISY_LEAST = 0.3, 60_000
+
+
+def check_calm(edges: int, pixels: int) -> None:
+    """Raises Refusal when the edges (px of their length) that are left make up most of a picture of so many pixels."""
+    if edges > max(NOISY_LEAST, NOISY_SHARE * pixels):
+        raise Refusal(
+            "At these settings the picture is noise: nearly every pixel lies at an edge. "
+            "Raise the speck size, move the level, crop to what is meant, or choose a calmer picture.",
+            "speck",
+        )
+
+
+def edge_length(labels: NDArray[Any]) -> int:
+    """How many pairs of neighbouring pixels differ in a picture of labels, shape (height, width)."""
+    across, down = labels[:, 1:] != labels[:, :-1], labels[1:] != labels[:-1]
+    return int(np.count_nonzero(across)) + int(np.count_nonzero(down))
 
 
 def check_level(level: float | None) -> None:

@@ -131,9 +131,9 @@ def _onto_edge(window: _Window, way: Array, start: Array, end: Array) -> Array:
         moved = line + np.where(clear, shift, 0.0)[:, None] * normal
         moved[0], moved[-1] = start, end
         line = _spaced(moved)
-    calm = _calmed(line, ALONG)
-    calm[0], calm[-1] = start, end
-    return calm
+    settled = _calmed(line, ALONG)
+    settled[0], settled[-1] = start, end
+    return settled
 
 
 def _spaced(points: Array) -> Array:

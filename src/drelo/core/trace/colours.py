@@ -15,7 +15,7 @@ from drelo.core.picture.field import noise_of
 from drelo.core.picture.palette import MAX_COLOURS, MIN_COLOURS, Palette, find_palette, mixing, palette_of
 from drelo.core.trace.arcs import OUTSIDE, Arcs, find_arcs
 from drelo.core.trace.area import Area, cut
-from drelo.core.trace.checks import check_common
+from drelo.core.trace.checks import check_calm, check_common, edge_length
 from drelo.core.trace.corners import find_corners
 from drelo.core.trace.curves import Curves, Indices, angles
 from drelo.core.trace.fit import Care, blur_scale, contours, keenness, opened, settled
@@ -89,7 +89,9 @@ def trace_colours(picture: Picture, settings: ColourSettings) -> Trace:
     speck = settings.speck
     if speck is None:
         speck = max(CLEAN_SPECK + SPECK_PER_NOISE * noise, SPECK_SHARE * labels.size)
+    check_calm(edge_length(labels) // 2, labels.size)
     labels, dropped = without_specks(labels, len(mixed), speck)
+    check_calm(edge_length(groups[labels]), labels.size)
     background = _background(labels, palette, groups, settings.background)
     arcs = find_arcs(labels, pixels, mixed, groups)
     lines = _fitted(arcs, pixels, mixed, _care(settings, noise), part.offset)

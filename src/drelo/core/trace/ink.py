@@ -11,7 +11,7 @@ from drelo.core.errors import Refusal
 from drelo.core.picture.decode import Picture
 from drelo.core.picture.field import InkField, ink_field
 from drelo.core.trace.area import Area, cut
-from drelo.core.trace.checks import check_common, check_level, check_pinhole
+from drelo.core.trace.checks import check_calm, check_common, check_level, check_pinhole
 from drelo.core.trace.fit import Care, fitted, keenness
 from drelo.core.trace.level_lines import ClosedLines, level_lines
 from drelo.core.trace.nesting import nested, outer_only
@@ -98,6 +98,7 @@ def trace_ink(picture: Picture, settings: InkSettings) -> Trace:
             "Raise the speck size or move the level.",
             "speck",
         )
+    check_calm(len(lines.points), field.values.size)
     contours = fitted(
         lines, InkScene(field.values, field.level, settings.level is None), _care(field, settings), part.offset
     )

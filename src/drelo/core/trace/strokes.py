@@ -16,7 +16,7 @@ from drelo.core.outline.outline import Outline
 from drelo.core.picture.decode import Picture
 from drelo.core.picture.field import InkField, ink_field
 from drelo.core.trace.area import Area, cut
-from drelo.core.trace.checks import check_common, check_level
+from drelo.core.trace.checks import check_calm, check_common, check_level, edge_length
 from drelo.core.trace.corners import find_corners
 from drelo.core.trace.coverage import between, coverage
 from drelo.core.trace.curves import Cloud, Curves, Flags, edges, probes
@@ -109,14 +109,12 @@ def trace_strokes(picture: Picture, settings: StrokeSettings) -> Trace:
         raise Refusal(
             "Nothing in the picture counts as ink at this level. Move the level or turn light and dark round.", "level"
         )
+    check_calm(edge_length(ink), ink.size)
+    # Every piece of ink is a stroke at least, and thinning is slow.
+    _check_count(cv2.connectedComponents(ink.astype(np.uint8), connectivity=8)[0] - 1)
     small, scale = _reduced(ink, field)
     bones = skeleton(small.values > small.level)
-    if len(bones.runs) > MAX_STROKES:
-        raise Refusal(
-            f"The picture falls into {len(bones.runs)} strokes; at most {MAX_STROKES} can be worked with. "
-            "Raise the speck size, or use mode ink for a picture that is no line drawing.",
-            "speck",
-        )
+    _check_count(len(bones.runs))
     paths = _paths(bones, small)
     if not paths:
         raise Refusal("No line is left. Allow smaller specks, or use mode ink for dots and solid shapes.", "speck")
@@ -134,6 +132,15 @@ def trace_strokes(picture: Picture, settings: StrokeSettings) -> Trace:
         dropped=dropped,
         lines=tuple(Line(*line) for line in lines),
     )
+
+
+def _check_count(count: int) -> None:
+    if count > MAX_STROKES:
+        raise Refusal(
+            f"The picture falls into {count} strokes; at most {MAX_STROKES} can be worked with. "
+            "Raise the speck size, or use mode ink for a picture that is no line drawing.",
+            "speck",
+        )
 
 
 def _outlines(strokes: _Strokes, tolerance: float, offset: tuple[float, float]) -> tuple[Outline, ...]:
