@@ -21,7 +21,7 @@ export type Saved = "saved" | "saving" | "waiting";
 
 const RETRY_MS = 1500;
 /** Pictures with more pixels are previewed coarsely while the hand moves, and exactly when it rests this long (ms). */
-const COARSE_ABOVE = 600_000;
+const COARSE_ABOVE = 200_000;
 const REST_MS = 260;
 const SHARES = "drelo.shares";
 

@@ -1,5 +1,5 @@
 import { Slider as RadixSlider, Switch as RadixSwitch, ToggleGroup } from "radix-ui";
-import { useId, useRef, useState, type KeyboardEvent, type ReactNode } from "react";
+import { useEffect, useId, useRef, useState, type KeyboardEvent, type ReactNode } from "react";
 
 import { trimmed } from "./length";
 
@@ -109,6 +109,9 @@ type SliderFieldProps = NumberFieldProps & {
   children?: ReactNode;
 };
 
+/** After so long (ms) without a key the value that keys have led to is taken. */
+const KEYS_REST_MS = 350;
+
 /** A slider with its number; it previews while it moves and commits when it is let go. */
 export function SliderField(props: SliderFieldProps) {
   const {
@@ -127,6 +130,29 @@ export function SliderField(props: SliderFieldProps) {
   } = props;
   const [moving, setMoving] = useState<number | null>(null);
   const shown = moving ?? value;
+  /** Keys come one after another: what they lead to is taken when they rest. */
+  const byKey = useRef(false);
+  const resting = useRef<{ timer: ReturnType<typeof setTimeout>; value: number } | null>(null);
+  const commit = useRef(onCommit);
+  useEffect(() => {
+    commit.current = onCommit;
+  });
+  const take = () => {
+    const waiting = resting.current;
+    if (!waiting) return;
+    clearTimeout(waiting.timer);
+    resting.current = null;
+    setMoving(null);
+    commit.current(waiting.value);
+  };
+  useEffect(
+    () => () => {
+      if (!resting.current) return;
+      clearTimeout(resting.current.timer);
+      commit.current(resting.current.value);
+    },
+    [],
+  );
   return (
     <div className="py-1">
       <div onDoubleClick={(event) => (event.target as HTMLElement).tagName === "LABEL" && onReset?.()}>
@@ -144,9 +170,19 @@ export function SliderField(props: SliderFieldProps) {
           setMoving(next);
           onPreview?.(next);
         }}
+        onKeyDown={() => (byKey.current = true)}
+        onPointerDown={() => (byKey.current = false)}
+        onBlur={take}
         onValueCommit={([next]) => {
-          setMoving(null);
-          if (next !== undefined) onCommit(next);
+          if (next === undefined) return;
+          if (resting.current) clearTimeout(resting.current.timer);
+          resting.current = null;
+          if (byKey.current && onPreview) {
+            resting.current = { timer: setTimeout(take, KEYS_REST_MS), value: next };
+          } else {
+            setMoving(null);
+            onCommit(next);
+          }
         }}
       >
         <RadixSlider.Track className="bg-hair relative h-[3px] grow rounded-full">

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Hashable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import TypeVar
 
 from drelo.core.errors import Refusal
@@ -57,10 +57,10 @@ def working_factor(document: Document, picture: Picture, most: int = WORKING_PIX
     return 1 if whole else factor_for(picture.width * picture.height, most)
 
 
-def art_key(document: Document, factor: int) -> tuple[Hashable, ...]:
+def art_key(document: Document, factor: int, quick: bool) -> tuple[Hashable, ...]:
     """All that the art of a document follows from."""
     look = document.source and document.source.look
-    return ("art", look, factor, document.tracing and (document.trace.to_core(), document.areas), document.pen)
+    return ("art", look, factor, quick, document.tracing and (document.trace.to_core(), document.areas), document.pen)
 
 
 def art_of(
@@ -69,15 +69,16 @@ def art_of(
     factor: int,
     trace_stage: Callable[[Hashable, Callable[[], Trace]], Trace],
     pen_stage: Callable[[Hashable, Callable[[], Contour]], Contour],
+    quick: bool = False,
 ) -> Art:
     """Everything traced and drawn. Raises Refusal, naming the area, where a setting leaves nothing.
 
-    trace_stage, pen_stage: remember what was worked out before.
+    trace_stage, pen_stage: remember what was worked out before. quick: good enough to follow the hand.
     """
     look = document.source and document.source.look
 
     def traced(settings: TraceSettings, corners: tuple[Point, ...] | None) -> Trace:
-        core = settings.to_core(corners)
+        core = replace(settings.to_core(corners), quick=quick)
         return trace_stage(("trace", look, factor, core), lambda: trace(picture, core, factor))
 
     def contour(line: PenLine) -> Contour:

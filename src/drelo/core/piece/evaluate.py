@@ -96,7 +96,7 @@ class Evaluation:
     """Evaluates documents with a memory.
 
     checkpoint: called between stages; it may raise Superseded to end work that nobody waits for any more.
-    most: pictures with more pixels are worked on reduced.
+    most: pictures with more pixels are worked on reduced; with less than the usual number, quickly as well.
     """
 
     def __init__(
@@ -110,6 +110,7 @@ class Evaluation:
         self._memo = memo
         self._checkpoint = checkpoint
         self._most = most
+        self._quick = most < WORKING_PIXELS
 
     def _stage(self, key: Hashable, compute: Callable[[], T]) -> T:
         self._checkpoint()
@@ -134,11 +135,13 @@ class Evaluation:
         picture = self.picture(document)
         factor = working_factor(document, picture, self._most)
         return self._stage(
-            art_key(document, factor), lambda: art_of(document, picture, factor, self._stage, self._stage)
+            art_key(document, factor, self._quick),
+            lambda: art_of(document, picture, factor, self._stage, self._stage, self._quick),
         )
 
     def _art_key(self, document: Document) -> tuple[Hashable, ...]:
-        return art_key(document, working_factor(document, self.picture(document), self._most))
+        factor = working_factor(document, self.picture(document), self._most)
+        return art_key(document, factor, self._quick)
 
     def _regions(self, document: Document) -> tuple[Region, ...]:
         shapes = self.art(document).shapes

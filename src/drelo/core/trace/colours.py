@@ -51,6 +51,7 @@ class ColourSettings:
     smooth: 0 follows every pixel, 1 draws the calmest curve.
     area: only this box (x, y, width, height in px) or free area; None takes the whole picture.
     keen: 0 rounds corners off, 1 takes every tight bend for one.
+    quick: good enough to follow the hand, with more nodes.
     """
 
     colours: int | None = None
@@ -60,6 +61,7 @@ class ColourSettings:
     smooth: float = 0.5
     area: Area | None = None
     keen: float = 0.5
+    quick: bool = False
 
 
 def check_settings(settings: ColourSettings) -> None:
@@ -136,7 +138,7 @@ def _background(labels: NDArray[np.int16], palette: Palette, groups: NDArray[np.
 
 def _care(settings: ColourSettings, noise: float) -> Care:
     tolerance = float(np.interp(settings.smooth, *TOLERANCES)) * (1 + min(noise / 20, 0.6))
-    return Care((0.75 + min(noise / 20, 1.0)) * keenness(settings.keen), tolerance)
+    return Care((0.75 + min(noise / 20, 1.0)) * keenness(settings.keen), tolerance, quick=settings.quick)
 
 
 def _fitted(

@@ -43,11 +43,13 @@ class Care:
     scale: 1 for a clean antialiased picture, larger where noise or staircases would look like corners.
     tolerance: px that a segment may keep from the edge.
     along: px over which level lines are averaged along themselves, for pictures without antialiasing.
+    quick: a fit that follows the hand: looked at the picture once, with more nodes.
     """
 
     scale: float
     tolerance: float
     along: float = 0.0
+    quick: bool = False
 
 
 def keenness(keen: float) -> float:
@@ -63,7 +65,7 @@ def fitted(lines: ClosedLines, scene: Scene, care: Care, offset: tuple[float, fl
     scale = blur_scale(samples, scene, care)
     curves, cloud, _ = segment(samples, find_corners(samples, scale), scale, care.tolerance)
     curves = settled(curves, cloud, scene, care)
-    if len(samples.points) <= SHARPEN_UP_TO:
+    if not care.quick and len(samples.points) <= SHARPEN_UP_TO:
         curves = _sharpened(curves, len(lines), scene, care, scale)
     return contours(curves, len(lines), offset)
 
@@ -116,9 +118,11 @@ def opened(curves: Curves, cloud: Cloud, keep: Flags, open_: Flags, ends: Array)
 
 def settled(curves: Curves, cloud: Cloud, scene: Scene, care: Care, hold: Hold = as_is) -> Curves:
     """Curves brought from a first cloud onto the picture's edge, with as few nodes as do."""
-    curves = joined(settle(curves, cloud, 2, hold))
+    curves = joined(settle(curves, cloud, 1 if care.quick else 2, hold))
     cloud = observed(curves, scene)
     curves = joined(settle(curves, cloud, 2, hold))
+    if care.quick:
+        return curves
     curves = joined(merged(curves, cloud, MERGE_SHARE * care.tolerance, hold))
     # On a large picture a small turn of a long curve moves it far, so that it takes longer to come to rest.
     for _ in range(1 if float(np.quantile(curves.lengths, 0.9)) < LONG else 3):

@@ -49,6 +49,7 @@ class InkSettings:
     silhouette: only the outer contours of what lies inside nothing else.
     pinhole: px², holes smaller than this are filled; None takes the size of specks.
     local: the level follows the light over the picture; None finds whether it needs to.
+    quick: good enough to follow the hand, with more nodes.
     """
 
     level: float | None = None
@@ -60,6 +61,7 @@ class InkSettings:
     silhouette: bool = False
     pinhole: float | None = None
     local: bool | None = None
+    quick: bool = False
 
 
 def check_settings(settings: InkSettings) -> None:
@@ -121,7 +123,7 @@ def _care(field: InkField, settings: InkSettings) -> Care:
     smooth = settings.smooth
     scale = 0.5 + (0.6 if field.hard else 0.0) + min(field.noise / 50, 0.6) + max(0.0, smooth - 0.5)
     tolerance = float(np.interp(smooth, *TOLERANCES)) * (1.6 if field.hard else 1 + min(field.noise / 20, 0.6))
-    return Care(scale * keenness(settings.keen), tolerance, HARD_ALONG if field.hard else 0.0)
+    return Care(scale * keenness(settings.keen), tolerance, HARD_ALONG if field.hard else 0.0, settings.quick)
 
 
 def _found_speck(field: InkField, areas: NDArray[np.float64]) -> float:

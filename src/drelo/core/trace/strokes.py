@@ -60,7 +60,7 @@ MAX_STROKES = 5000
 class StrokeSettings:
     """What a maker may turn in mode strokes.
 
-    level, invert, speck, smooth, area, keen, local: as in mode ink.
+    level, invert, speck, smooth, area, keen, local, quick: as in mode ink.
     width: px, one width for all; None lets every stroke keep its own.
     """
 
@@ -72,6 +72,7 @@ class StrokeSettings:
     keen: float = 0.5
     width: float | None = None
     local: bool | None = None
+    quick: bool = False
 
 
 def check_settings(settings: StrokeSettings) -> None:
@@ -120,7 +121,9 @@ def trace_strokes(picture: Picture, settings: StrokeSettings) -> Trace:
         raise Refusal("No line is left. Allow smaller specks, or use mode ink for dots and solid shapes.", "speck")
     tolerance = float(np.interp(settings.smooth, *TOLERANCES)) * (1 + min(field.noise / 20, 0.6))
     care = Care((0.75 + min(field.noise / 40, 0.8)) * keenness(settings.keen), tolerance / min(scale, 2.0))
-    strokes = _refined(_first(paths, small, care).enlarged(scale), paths, field, tolerance)
+    strokes = _refined(
+        _first(paths, small, care).enlarged(scale), paths, field, tolerance, 1 if settings.quick else ROUNDS
+    )
     if settings.width is not None:
         strokes = replace(strokes, width=np.full(len(paths), settings.width))
     drawn = contours(strokes.curves, len(paths), part.offset)
@@ -391,9 +394,9 @@ def _first(paths: Sequence[_Path], field: InkField, care: Care) -> _Strokes:
     return _Strokes(curves, width, [c for _, c in ends], _joins(curves, width, field), closed)
 
 
-def _refined(strokes: _Strokes, paths: Sequence[_Path], field: InkField, tolerance: float) -> _Strokes:
+def _refined(strokes: _Strokes, paths: Sequence[_Path], field: InkField, tolerance: float, rounds: int) -> _Strokes:
     """Strokes moved and widened until the picture that they would make is the picture."""
-    for turn in range(ROUNDS):
+    for turn in range(rounds):
         cloud, wider = _observed(strokes, field)
         curves = joined(settle(strokes.curves, cloud, 1))
         if turn == 1:
