@@ -48,6 +48,41 @@ def strokes(page: Page) -> None:
     opened(page, "Wheelbarrow", "Trace")
 
 
+def part(page: Page, name: str) -> None:
+    page.get_by_role("radio", name=re.compile(f"^{name}")).click()
+
+
+def look_over(page: Page) -> None:
+    """Crest: two attempts kept, one compared by wipe."""
+    opened(page, "crest", "Trace")
+    part(page, "Look over")
+    page.get_by_role("button", name="Keep the trace as an attempt").click()
+    part(page, "Settings")
+    level = page.get_by_role("textbox", name="Calmness", exact=True)
+    level.fill("100")
+    level.press("Enter")
+    part(page, "Look over")
+    page.get_by_role("button", name="Compare Attempt 1 by wipe").click()
+    page.get_by_role("button", name="Show nodes").click()
+
+
+def pen(page: Page) -> None:
+    """Pear: an open line of the pen that clings to the outer edge."""
+    opened(page, "Pear", "Trace")
+    part(page, "Pen")
+    page.get_by_role("button", name="Draw over the picture").click()
+    page.wait_for_timeout(SETTLE)
+    box = page.locator("image[data-underlay]").bounding_box()
+    assert box
+    for x, y, click in ((0.3, 0.56, True), (0.2, 0.84, True), (0.5, 0.96, True), (0.73, 0.84, False)):
+        page.mouse.move(box["x"] + x * box["width"], box["y"] + y * box["height"])
+        page.wait_for_timeout(500)
+        if click:
+            page.mouse.down()
+            page.mouse.up()
+            page.wait_for_timeout(800)
+
+
 def shape(page: Page) -> None:
     opened(page, "Pear", "Shape")
 
@@ -66,6 +101,8 @@ VIEWS = {
     "trace": trace,
     "colours": colours,
     "strokes": strokes,
+    "look-over": look_over,
+    "pen": pen,
     "shape": shape,
     "raise": raised,
     "prove": prove,

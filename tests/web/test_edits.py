@@ -202,3 +202,81 @@ def test_solids_of_every_mode_come_as_binary_gltf(client, piece):
         answer = client.get(f"/api/pieces/{here['id']}/solid/{here['revision']}")
         assert answer.content_type == "model/gltf-binary"
         assert answer.data[:4] == b"glTF"
+
+
+# Areas, attempts, the pen, the look over
+
+
+def test_an_attempt_is_seen_without_being_chosen(client, piece):
+    bench = edited(client, piece, do="keep-attempt", id="t1")
+    bench = edited(client, bench, do="set-trace", mode="colours")
+    path = f"/api/pieces/{bench['piece']['id']}/attempts/{bench['piece']['revision']}"
+    seen = client.get(f"{path}/t1").json
+    assert len(seen["regions"]) < len(bench["flat"]["regions"])
+    assert client.get(f"{path}/t2").status_code == 422
+    assert client.get(f"/api/pieces/{bench['piece']['id']}").json["flat"] == bench["flat"]
+
+
+def test_a_coarse_preview_has_the_same_regions(client, piece):
+    body = {"revision": piece["piece"]["revision"], "edit": {"do": "set-trace", "level": 0.4}, "coarse": True}
+    flat = client.post(f"/api/pieces/{piece['piece']['id']}/preview", json=body).json
+    assert len(flat["regions"]) == len(piece["flat"]["regions"])
+    assert flat["regions"][0]["area"] == pytest.approx(piece["flat"]["regions"][0]["area"], rel=0.02)
+
+
+def test_a_line_clings_from_point_to_point(client, piece):
+    body = {"revision": piece["piece"]["revision"], "start": [30, 22], "end": [110, 17]}
+    clung = client.post(f"/api/pieces/{piece['piece']['id']}/cling", json=body).json
+    assert clung["to"][1] == pytest.approx(20, abs=1)
+    assert all(abs(y - 20) < 1.2 for _, y in clung["points"][3:-3])
+    outside = client.post(f"/api/pieces/{piece['piece']['id']}/cling", json={**body, "end": [900, -40]})
+    assert outside.status_code == 200
+
+
+def test_the_look_over_tells_necks_and_gaps(client):
+    rgb = np.full((120, 200, 3), 255, np.uint8)
+    rgb[20:100, 20:90] = rgb[20:100, 100:180] = 0
+    form = {"picture": (io.BytesIO(packed(rgb)), "two.png")}
+    bench = client.post("/api/pieces/from-picture", data=form).json
+    found = client.get(f"/api/pieces/{bench['piece']['id']}/look-over/{bench['piece']['revision']}").json
+    assert found["gap"]["width"] == pytest.approx(10 * bench["flat"]["mm_per_px"], rel=0.02)
+    assert found["spots"] == []
+
+
+def test_areas_come_with_their_own_traces(client, piece):
+    corners = [[10, 10], [70, 10], [70, 90], [10, 90]]
+    bench = edited(client, piece, do="add-area", id="a1", corners=corners)
+    assert [t["area"] for t in bench["flat"]["traces"]] == ["a1"]
+    assert {r["traced_in"] for r in bench["flat"]["regions"]} == {"a1"}
+    problem = refused(client, bench, do="add-area", id="a2", corners=corners[:2])
+    assert problem["field"].endswith("corners")
+
+
+# The cabinet
+
+
+def test_a_motif_of_the_cabinet_becomes_the_picture_and_tells_where_it_is_from(client):
+    motifs = client.get("/api/cabinet").json["motifs"]
+    assert len(motifs) >= 24
+    assert {"silhouette", "line drawing"} == {m["kind"] for m in motifs}
+    assert len(client.get("/api/cabinet/hen?small=true").data) < len(client.get("/api/cabinet/hen").data)
+    assert client.get("/api/cabinet/no-such-thing").status_code == 404
+    new = client.post("/api/pieces", json={"name": "From the cabinet"}).json
+    path = f"/api/pieces/{new['id']}/cabinet"
+    bench = client.post(path, json={"motif": "hen", "revision": new["revision"]}).json
+    source = bench["piece"]["document"]["source"]
+    assert (source["permission"], source["origin"]) == ("free", "Drelo's own cabinet")
+    assert bench["flat"]["regions"]
+    assert client.post(path, json={"motif": "hen", "revision": new["revision"]}).status_code == 409
+    assert client.post(path, json={"motif": "nothing", "revision": 2}).status_code == 422
+
+
+def test_every_motif_of_the_cabinet_traces(client):
+    from drelo.core.picture.decode import decode
+    from drelo.core.trace.ink import InkSettings, trace_ink
+    from drelo.store import cabinet
+
+    for motif in cabinet.motifs():
+        trace = trace_ink(decode(cabinet.picture(motif)), InkSettings())
+        assert trace.outlines, motif.name
+        assert trace.nodes < 700, motif.name

@@ -35,15 +35,36 @@ class TraceOptions(_Strict):
     smooth: Annotated[float, Field(ge=0, le=1)] = 0.5
     area: tuple[float, float, float, float] | None = Field(None, description="x, y, width, height in px.")
     mm_per_px: Annotated[float, Field(gt=0, le=1000)] | None = None
+    keen: Annotated[float, Field(ge=0, le=1, description="0 rounds corners off, 1 finds the most.")] = 0.5
+    pinhole: Annotated[float, Field(ge=0, description="px²; mode ink; without it, as speck.")] | None = None
+    silhouette: Annotated[bool, Field(description="Mode ink: only the outer silhouette.")] = False
+    background: Colour | Literal["none"] | None = Field(None, description="Mode colours: the colour that is no shape.")
 
     def to_core(self) -> Settings:
         """Settings of the mode."""
         level = None if self.level == "auto" else self.level
         if self.mode == "colours":
-            return ColourSettings(self.colours, speck=self.speck, smooth=self.smooth, area=self.area)
+            background = self.background and self.background.lower()
+            return ColourSettings(
+                self.colours,
+                background=background,
+                speck=self.speck,
+                smooth=self.smooth,
+                area=self.area,
+                keen=self.keen,
+            )
         if self.mode == "strokes":
-            return StrokeSettings(level, self.invert, self.speck, self.smooth, self.area)
-        return InkSettings(level, self.invert, self.speck, self.smooth, self.area)
+            return StrokeSettings(level, self.invert, self.speck, self.smooth, self.area, self.keen)
+        return InkSettings(
+            level,
+            self.invert,
+            self.speck,
+            self.smooth,
+            self.area,
+            self.keen,
+            self.silhouette,
+            self.pinhole,
+        )
 
 
 class Art(_Strict):

@@ -24,6 +24,8 @@ SHARPEN_UP_TO = 12_000
 WORSE = 1.0
 # Share of the tolerance that curves may miss by, root mean square, for the sake of fewer nodes.
 MERGE_SHARE = 0.2
+# A picture with more pixels is large.
+LARGE = 2_500_000
 # px: where a tenth of the curves are longer, the picture is large.
 LONG = 300.0
 # Scale at which corners of exact lines are looked for.
@@ -123,7 +125,8 @@ def settled(curves: Curves, cloud: Cloud, scene: Scene, care: Care, hold: Hold =
     curves = joined(settle(curves, cloud, 2, hold))
     if care.quick:
         return curves
-    curves = joined(merged(curves, cloud, MERGE_SHARE * care.tolerance, hold))
+    large = scene.field.shape[0] * scene.field.shape[1] > LARGE
+    curves = joined(merged(curves, cloud, MERGE_SHARE * care.tolerance, hold, large))
     # On a large picture a small turn of a long curve moves it far, so that it takes longer to come to rest.
     for _ in range(1 if float(np.quantile(curves.lengths, 0.9)) < LONG else 3):
         curves = joined(settle(curves, observed(curves, scene), 1, hold))

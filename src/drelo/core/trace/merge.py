@@ -11,7 +11,9 @@ from drelo.core.trace.cubics import Array, fit
 from drelo.core.trace.curves import Cloud, Curves, Flags, Indices, place, unit
 from drelo.core.trace.refine import Hold, as_is, settle, tied
 
-PASSES = 3
+# Passes over all nodes, and rounds of fitting in each; more of both on large pictures.
+PASSES, ROUNDS = 3, 2
+PATIENT_PASSES, PATIENT_ROUNDS = 10, 12
 # One curve for two is tried when it misses, its ends kept as they are, by less than this many tolerances.
 WORTH_TRYING = 3.0
 # … and, since the directions at its ends are hardly known to better, this share of its length.
@@ -26,16 +28,20 @@ FLAT = 0.6
 MAX_TURN = 2.7
 
 
-def merged(curves: Curves, cloud: Cloud, tolerance: float, hold: Hold = as_is) -> Curves:
-    """The curves with as few nodes as keep them within `tolerance` px (root mean square) of a cloud's targets."""
+def merged(curves: Curves, cloud: Cloud, tolerance: float, hold: Hold = as_is, patient: bool = False) -> Curves:
+    """The curves with as few nodes as keep them within `tolerance` px (root mean square) of a cloud's targets.
+
+    patient: on large pictures long curves are cut more often, and a joined one takes longer to come to rest.
+    """
     keep = np.zeros(len(curves), bool)
-    for _ in range(PASSES):
-        before = _misses(curves, cloud)
+    # What the curves missed by at first, so that one pass after another does not add up.
+    before = _misses(curves, cloud)
+    for _ in range(PATIENT_PASSES if patient else PASSES):
         chosen, handles = _candidates(curves, cloud, ~keep, tolerance)
         if not len(chosen):
             break
         trial, trial_cloud = _joined(curves, cloud, chosen, handles)
-        trial = settle(trial, trial_cloud, 2, hold)
+        trial = settle(trial, trial_cloud, PATIENT_ROUNDS if patient else ROUNDS, hold)
         good = _good(curves, chosen, before, _misses(trial, trial_cloud), tolerance)
         keep[chosen[~good]] = True
         if not good.all():
@@ -43,8 +49,17 @@ def merged(curves: Curves, cloud: Cloud, tolerance: float, hold: Hold = as_is) -
             if good.any():
                 trial = settle(trial, trial_cloud, 1, hold)
         keep = np.delete(keep, chosen[good])
+        before = _worse_of_two(before, curves.before[chosen[good]], chosen[good])
         curves, cloud = trial, trial_cloud
     return _straightened(curves, FLAT * tolerance)
+
+
+def _worse_of_two(misses: tuple[Array, Array], into: Indices, gone: Indices) -> tuple[Array, Array]:
+    """Misses after segments went into others: each has the worse of the two."""
+    rms, most = (m.copy() for m in misses)
+    for m in (rms, most):
+        m[into] = np.maximum(m[into], m[gone])
+    return np.delete(rms, gone), np.delete(most, gone)
 
 
 def _straightened(curves: Curves, within: float) -> Curves:
