@@ -257,7 +257,8 @@ class Evaluation:
     def look_over(self, document: Document) -> LookOver:
         """Narrow places and rough spots of what is kept. Raises Refusal when nothing is."""
         picture, kept, sheet = self.picture(document), self.kept(document), self.sheet(document)
-        return look_over(picture, [region.shape for region in kept], sheet)
+        even = frozenset(area for area, trace in self.art(document).traces if trace.lines)
+        return look_over(picture, [region.shape for region in kept], sheet, even)
 
     def design(self, document: Document, tolerance: float) -> Design:
         """The form worked out. Raises Refusal with the field that does not fit."""

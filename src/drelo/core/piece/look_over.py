@@ -46,14 +46,17 @@ class LookOver:
     spots: tuple[RoughSpot, ...]
 
 
-def look_over(picture: Picture, shapes: Sequence[Shape], sheet: Sheet) -> LookOver:
-    """Narrow places and rough spots of shapes in px of their picture, on the sheet."""
+def look_over(picture: Picture, shapes: Sequence[Shape], sheet: Sheet, even: frozenset[str | None]) -> LookOver:
+    """Narrow places and rough spots of shapes in px of their picture, on the sheet.
+
+    even: areas traced as strokes of even width, whose outlines keep off an edge that a pen drew unevenly.
+    """
     outlines = [shape.outline for shape in shapes]
     necks, gaps = narrowest(outlines, NARROW_PLACES)
     if any(shape.fill for shape in shapes):
         # Neighbours that share an edge leave no gap; what matters is what lies between all of them.
         gaps = narrowest(_united(outlines), NARROW_PLACES)[1]
-    traced = [shape.outline for shape in shapes if shape.pen is None]
+    traced = [shape.outline for shape in shapes if shape.pen is None and shape.area not in even]
     spots = rough_spots(picture, traced, necks, gaps)
 
     def place(x: float, y: float) -> tuple[float, float]:

@@ -51,9 +51,7 @@ def rough_spots(
     picture: Picture, outlines: Sequence[Outline], necks: Sequence[Narrow], gaps: Sequence[Narrow]
 ) -> tuple[Spot, ...]:
     """What wants a look, the most first. necks, gaps: the narrowest places of the outlines, px."""
-    if not outlines:
-        return ()
-    found = [*_doubtful(picture, outlines), *_crowded(outlines)]
+    found = [*_doubtful(picture, outlines), *_crowded(outlines)] if outlines else []
     for kind, places in (("neck", necks), ("gap", gaps)):
         found += [Spot(kind, n.at, max(n.width, 4.0), 1 - n.width / NARROW) for n in places if n.width < NARROW]  # type: ignore[arg-type]
     found.sort(key=lambda s: (-s.weight, s.at))
