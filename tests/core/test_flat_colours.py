@@ -3,6 +3,7 @@
 import cv2
 import numpy as np
 import pytest
+import shapely
 from hypothesis import given
 from hypothesis import strategies as st
 
@@ -10,6 +11,7 @@ from drelo.core.errors import Refusal
 from drelo.core.picture.decode import Picture
 from drelo.core.picture.palette import colour_distance, find_palette, mixing, palette_of
 from drelo.core.trace.arcs import OUTSIDE, find_arcs
+from drelo.core.trace.colours import ColourSettings, trace_colours
 from drelo.core.trace.labels import label, without_specks
 
 RED, GREEN, BLUE, WHITE = (200, 40, 40), (40, 160, 60), (40, 60, 200), (255, 255, 255)
@@ -194,3 +196,16 @@ def test_groups_leave_no_loop_between_their_colours():
     arcs = find_arcs(labels, palette[labels].astype(np.float32), palette, np.array([0, 0, 2]))
     between = [a for a in range(len(arcs)) if {int(arcs.left[a]), int(arcs.right[a])} == {0, 1}]
     assert not any(arc in between for loop in arcs.loops for arc, _ in loop)
+
+
+@pytest.mark.parametrize("seed", range(6))
+def test_areas_of_a_noisy_picture_never_overlap(seed):
+    rng = np.random.default_rng(seed)
+    blobs = cv2.resize(rng.integers(0, 3, (14, 14)).astype(np.uint8), (112, 112), interpolation=cv2.INTER_NEAREST)
+    rgb = np.array([(250, 250, 250), (200, 60, 40), (40, 70, 160)], np.float64)[cv2.medianBlur(blobs, 5)]
+    rgb = cv2.GaussianBlur(rgb, (0, 0), 1.0) + rng.normal(0, 14, rgb.shape)
+    noisy = picture(np.clip(rgb, 0, 255))
+    outlines = trace_colours(noisy, ColourSettings(colours=3, speck=6)).outlines
+    shapes = [o.flattened(0.005) for o in outlines]
+    covered = shapely.union_all(shapes).area
+    assert sum(s.area for s in shapes) == pytest.approx(covered, rel=1e-6)
