@@ -302,7 +302,7 @@ def _traced(document: Document, edit: SetTrace | SetTracing | AddArea | SetArea 
             trace = _checked(TraceSettings, {**area.trace.model_dump(), **_given(edit)}, "trace")
             return _with(document, areas=_put(document.areas, area.model_copy(update={"trace": trace})))
         case AddArea():
-            name = edit.name or f"Area {len(document.areas) + 1}"
+            name = edit.name or f"Area {_others(document.areas, edit.id) + 1}"
             new = TraceArea(id=edit.id, name=name, corners=edit.corners, trace=document.trace)
             return _with(document, areas=_put(document.areas, new))
         case SetArea():
@@ -316,7 +316,7 @@ def _traced(document: Document, edit: SetTrace | SetTracing | AddArea | SetArea 
 def _tried(document: Document, edit: KeepAttempt | ChooseAttempt | DropAttempt) -> Document:
     match edit:
         case KeepAttempt():
-            name = edit.name or f"Attempt {len(document.attempts) + 1}"
+            name = edit.name or f"Attempt {_others(document.attempts, edit.id) + 1}"
             new = Attempt(id=edit.id, name=name, trace=document.trace, areas=document.areas)
             return _with(document, attempts=_put(document.attempts, new))
         case ChooseAttempt(id=identifier):
@@ -331,6 +331,10 @@ def _found(things: tuple[Named, ...], identifier: str, kind: str) -> Named:
         if thing.id == identifier:
             return thing
     raise Refusal(f"The piece has no {kind} of that name.", "id")
+
+
+def _others(things: tuple[Named, ...], identifier: str) -> int:
+    return sum(thing.id != identifier for thing in things)
 
 
 def _put(things: tuple[Named, ...], new: Named) -> tuple[Named, ...]:

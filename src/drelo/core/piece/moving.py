@@ -72,6 +72,12 @@ def _points(points: Sequence[Point], matrix: Matrix) -> list[Point]:
     return [(float(x), float(y)) for x, y in np.clip(moved[:, :2] / below, -FAR, FAR)]
 
 
+def _growth(point: Point, matrix: Matrix) -> float:
+    """How much larger things at a point become: the square root of the map's Jacobian there."""
+    below = abs(float(matrix[2] @ (*point, 1.0)))
+    return float(np.sqrt(abs(np.linalg.det(matrix)) / max(below, 1e-9) ** 3))
+
+
 def _box_of(points: Sequence[Point]) -> tuple[float, float, float, float]:
     low, high = np.min(points, axis=0), np.max(points, axis=0)
     return float(low[0]), float(low[1]), float(high[0]), float(high[1])
@@ -109,16 +115,17 @@ def _size(size: Size, matrix: Matrix) -> Size:
 def _step(step: CareStep, matrix: Matrix) -> CareStep:
     match step:
         case CropStep(box=(x, y, w, h)):
-            x0, y0, x1, y1 = _box_of(_points(_corners(x, y, x + w, y + h), matrix))
-            return step.model_copy(update={"box": (x0, y0, x1 - x0, y1 - y0)})
+            # Its middle moves and its size grows, so that moving it back gives the same box again.
+            middle = (x + w / 2, y + h / 2)
+            (cx, cy), grown = _points([middle], matrix)[0], _growth(middle, matrix)
+            return step.model_copy(update={"box": (cx - w * grown / 2, cy - h * grown / 2, w * grown, h * grown)})
         case LevelStep():
             start, end = _points([step.start, step.end], matrix)
             return step.model_copy(update={"start": start, "end": end})
         case FlattenStep():
             return step.model_copy(update={"corners": tuple(_points(step.corners, matrix))})
         case RubStep():
-            grown = float(np.sqrt(abs(np.linalg.det(matrix[:2, :2] / matrix[2, 2]))))
-            radius = min(max(step.radius * grown, 1e-3), 2000.0)
+            radius = min(max(step.radius * _growth(step.points[0], matrix), 1e-3), 2000.0)
             return step.model_copy(update={"points": tuple(_points(step.points, matrix)), "radius": radius})
         case _:
             return step
