@@ -175,3 +175,86 @@ def test_wrong_trace_options_in_a_recipe_name_their_path(tmp_path, flag, capsys,
     assert run("build", recipe(tmp_path, flag, **trace), "-o", tmp_path / "no.stl") == 1
     assert path in capsys.readouterr().err
     assert not (tmp_path / "no.stl").exists()
+
+
+@pytest.fixture
+def ring(tmp_path):
+    """A ring with a pinhole in it, a dot in its hole, and a speck beside it."""
+    rgb = np.full((200, 240, 3), 255, np.uint8)
+    cv2.circle(rgb, (100, 100), 80, (0, 0, 0), -1, cv2.LINE_AA)
+    cv2.circle(rgb, (100, 100), 50, (255, 255, 255), -1, cv2.LINE_AA)
+    cv2.circle(rgb, (100, 100), 12, (0, 0, 0), -1, cv2.LINE_AA)
+    cv2.circle(rgb, (35, 100), 3, (255, 255, 255), -1, cv2.LINE_AA)
+    rgb[20:25, 210:215] = 0
+    (tmp_path / "ring.png").write_bytes(packed(rgb))
+    return tmp_path / "ring.png"
+
+
+def figures(picture, *options) -> dict:
+    out, report = picture.parent / "out.svg", picture.parent / "report.json"
+    assert run("trace", picture, "-o", out, "--report", report, *options) == 0
+    return json.loads(report.read_text())
+
+
+def test_specks_and_pinholes_have_sizes_of_their_own(ring):
+    everything = figures(ring, "--speck", "1")
+    assert (everything["profiles"], everything["holes"]) == (3, 2)
+    no_specks = figures(ring, "--speck", "60", "--pinhole", "1")
+    assert (no_specks["profiles"], no_specks["holes"], no_specks["pinholes_filled"]) == (2, 2, 0)
+    no_pinholes = figures(ring, "--speck", "1", "--pinhole", "60")
+    assert (no_pinholes["profiles"], no_pinholes["holes"]) == (3, 1)
+    assert (no_pinholes["specks_dropped"], no_pinholes["pinholes_filled"]) == (1, 1)
+
+
+def test_only_the_outer_silhouette(ring):
+    found = figures(ring, "--silhouette", "--speck", "60")
+    assert (found["profiles"], found["holes"]) == (1, 0)
+
+
+def test_keenness_decides_how_many_corners_there_are(tmp_path):
+    y, x = np.mgrid[:160, :160] + 0.5
+    soft = np.clip(60.5 - (np.abs(x - 80) ** 5 + np.abs(y - 80) ** 5) ** 0.2, 0, 1)
+    (tmp_path / "soft.png").write_bytes(packed(np.repeat((255 * (1 - soft)).astype(np.uint8)[..., None], 3, axis=2)))
+    picture = tmp_path / "soft.png"
+    areas = []
+    for keen in ("0", "1"):
+        figures(picture, "--keen", keen)
+        (shape,) = read_svg((tmp_path / "out.svg").read_bytes()).shapes
+        areas.append(abs(shape.contours[0].area))
+    assert areas[0] == pytest.approx(areas[1], rel=5e-3)
+
+
+@pytest.mark.parametrize(("background", "profiles"), [("#c82828", 3), ("none", 4), ("#ffffff", 3)])
+def test_the_background_can_be_named(flag, background, profiles):
+    assert figures(flag, "--mode", "colours", "--background", background)["profiles"] == profiles
+
+
+@pytest.mark.parametrize(
+    ("options", "words"),
+    [
+        (["--mode", "colours", "--pinhole", "5"], "--pinhole goes with --mode ink"),
+        (["--mode", "strokes", "--silhouette"], "--silhouette goes with --mode ink"),
+        (["--background", "#ffffff"], "--background goes with --mode colours"),
+        (["--mode", "colours", "--background", "white"], "a colour like"),
+        (["--pinhole", "-4"], "size of pinholes"),
+        (["--keen", "2"], "keenness"),
+    ],
+)
+def test_new_options_are_refused_where_they_do_not_fit(flag, capsys, options, words):
+    assert run("trace", flag, "-o", flag.parent / "no.svg", *options) == 1
+    assert words in capsys.readouterr().err
+
+
+def test_a_recipe_takes_every_option_of_a_trace(ring):
+    recipe = {
+        "drelo": 1,
+        "art": {"file": "ring.png", "width": 40, "trace": {"silhouette": True, "speck": 60, "keen": 0.7, "pinhole": 9}},
+        "base": {"shape": "none"},
+    }
+    (ring.parent / "r.json").write_text(json.dumps(recipe))
+    report = ring.parent / "b.json"
+    assert run("build", ring.parent / "r.json", "-o", ring.parent / "r.stl", "--report", report) == 0
+    (body,) = json.loads(report.read_text())["bodies"]
+    # The silhouette is a whole disc of 40 mm, one high.
+    assert body["volume_mm3"] == pytest.approx(np.pi * 20**2, rel=5e-3)
+    assert body["sealed"]

@@ -71,6 +71,60 @@ describe("the bench", () => {
     expect(useBench.getState().tool).toBeNull();
   });
 
+  it("previews a large picture coarsely while the hand moves, exactly when it rests, and a small one exactly", async () => {
+    const asked: { coarse: boolean; level: number }[] = [];
+    server.mockImplementation(async (request) => {
+      const body = (await request.json()) as { coarse: boolean; edit: { level: number } };
+      asked.push({ coarse: body.coarse, level: body.edit.level });
+      return json(bench(1).flat);
+    });
+    const large = bench(1);
+    useBench
+      .getState()
+      .open({ ...large, flat: { ...large.flat, underlay: { pixels: [2000, 1000] } as never } });
+    useBench.getState().previewEdit({ do: "set-trace", level: 0.4 });
+    await vi.waitFor(() => expect(asked).toHaveLength(1));
+    expect(asked[0]).toEqual({ coarse: true, level: 0.4 });
+    await vi.waitFor(() => expect(asked).toHaveLength(2));
+    expect(asked[1]).toEqual({ coarse: false, level: 0.4 });
+    useBench
+      .getState()
+      .open({ ...large, flat: { ...large.flat, underlay: { pixels: [200, 100] } as never } });
+    useBench.getState().previewEdit({ do: "set-trace", level: 0.6 });
+    await vi.waitFor(() => expect(asked).toHaveLength(3));
+    expect(asked[2]).toEqual({ coarse: false, level: 0.6 });
+  });
+
+  it("puts areas, wipe and rough spots down when another piece is opened", () => {
+    const { setArea, setWipe, setSpot, open } = useBench.getState();
+    setArea("a1");
+    setWipe(0.4, "t1");
+    setSpot(3);
+    open({ ...bench(1), piece: { ...bench(1).piece, id: "q" } });
+    const { area, wipe, compared, spot } = useBench.getState();
+    expect([area, wipe, compared, spot]).toEqual([null, null, null, null]);
+  });
+
+  it("moves the wipe without forgetting what is compared", () => {
+    useBench.getState().setWipe(0.5, "t1");
+    useBench.getState().setWipe(0.7);
+    expect(useBench.getState().compared).toBe("t1");
+    useBench.getState().setWipe(null, null);
+    expect(useBench.getState().compared).toBeNull();
+  });
+
+  it("takes a motif of the cabinet and goes to Trace", async () => {
+    server.mockImplementation(async (request) => {
+      expect(new URL(request.url).pathname).toBe("/api/pieces/p/cabinet");
+      expect(await request.json()).toEqual({ motif: "hen", revision: 1 });
+      return json(bench(2));
+    });
+    useBench.getState().setStop("Gather");
+    await useBench.getState().takeMotif("hen");
+    expect(useBench.getState().stop).toBe("Trace");
+    expect(useBench.getState().piece?.revision).toBe(2);
+  });
+
   it("sends edits one after another, each on the revision before", async () => {
     const revisions: number[] = [];
     server.mockImplementation(async (request) => {
