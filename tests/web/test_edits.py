@@ -280,3 +280,31 @@ def test_every_motif_of_the_cabinet_traces(client):
         trace = trace_ink(decode(cabinet.picture(motif)), InkSettings())
         assert trace.outlines, motif.name
         assert trace.nodes < 700, motif.name
+
+
+def test_a_step_of_care_is_switched_off_and_on_and_forgotten(client, piece):
+    bench = edited(client, piece, do="set-care", care=[{"do": "crop", "box": [0, 0, 80, 100]}])
+    looks = [piece["flat"]["underlay"]["look"], bench["flat"]["underlay"]["look"]]
+    bench = edited(client, bench, do="switch-care", at=0, state="off")
+    assert bench["flat"]["underlay"]["look"] == looks[0]
+    bench = edited(client, bench, do="switch-care", at=0, state="on")
+    assert bench["flat"]["underlay"]["look"] == looks[1]
+    assert bench["flat"]["underlay"]["pixels"] == [80, 100]
+    bench = edited(client, bench, do="switch-care", at=0, state="gone")
+    assert bench["piece"]["document"]["source"]["care"] == []
+    assert refused(client, bench, do="switch-care", at=0, state="off")["field"] == "at"
+
+
+def test_a_region_that_is_left_out_is_not_taken_away(client, piece):
+    bench = edited(client, piece, do="set-trace", mode="colours")
+    first = bench["flat"]["regions"][0]
+    picked = [{"id": first["id"], "mark": first["mark"]}]
+    whole = client.post(
+        f"/api/pieces/{bench['piece']['id']}/take-away", json={"revision": bench["piece"]["revision"], "kind": "stl"}
+    ).json
+    bench = edited(client, bench, do="set-regions", picked=picked, left_out=True)
+    less = client.post(
+        f"/api/pieces/{bench['piece']['id']}/take-away", json={"revision": bench["piece"]["revision"], "kind": "stl"}
+    ).json
+    assert less["sealed"]
+    assert less["volume_mm3"] != pytest.approx(whole["volume_mm3"], rel=0.01)
