@@ -1,4 +1,4 @@
-import { useEffect, useRef, useState } from "react";
+import { useEffect, useLayoutEffect, useRef, useState } from "react";
 
 /** Pictures that are dropped anywhere on the page or pasted from the clipboard. True while one hovers over the page. */
 export function useIncoming(take: (picture: File) => void): boolean {
@@ -8,7 +8,8 @@ export function useIncoming(take: (picture: File) => void): boolean {
   useEffect(() => {
     taker.current = take;
   });
-  useEffect(() => {
+  // Before the page is first seen, so that nothing that is dropped on it is missed.
+  useLayoutEffect(() => {
     const carriesFiles = (event: DragEvent) => event.dataTransfer?.types.includes("Files") ?? false;
     const enter = (event: DragEvent) => {
       if (!carriesFiles(event)) return;
