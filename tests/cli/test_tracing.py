@@ -211,7 +211,7 @@ def test_only_the_outer_silhouette(ring):
     assert (found["profiles"], found["holes"]) == (1, 0)
 
 
-def test_keenness_decides_how_many_corners_there_are(tmp_path):
+def test_round_corners_keep_their_area_at_any_keenness(tmp_path):
     y, x = np.mgrid[:160, :160] + 0.5
     soft = np.clip(60.5 - (np.abs(x - 80) ** 5 + np.abs(y - 80) ** 5) ** 0.2, 0, 1)
     (tmp_path / "soft.png").write_bytes(packed(np.repeat((255 * (1 - soft)).astype(np.uint8)[..., None], 3, axis=2)))

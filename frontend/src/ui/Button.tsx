@@ -22,6 +22,16 @@ export function Button({
   );
 }
 
+/** A button that takes a tool up, and puts it down again. */
+export function ToolButton({ className = "", ...rest }: ComponentProps<"button">) {
+  return (
+    <Button
+      className={`aria-pressed:border-act! aria-pressed:bg-act-wash! px-1! text-[12.5px] ${className}`}
+      {...rest}
+    />
+  );
+}
+
 /** A button that shows only a sign; `label` names it for everybody. */
 export function SignButton({
   label,

@@ -1,7 +1,7 @@
 import { Crop, Eraser, MoveDiagonal, Ruler, Scan, Sun, X } from "lucide-react";
 import type { ReactNode } from "react";
 
-import { Button, SignButton } from "../../ui/Button";
+import { Button, SignButton, ToolButton } from "../../ui/Button";
 import { NumberField } from "../../ui/fields";
 import { careEdit, careSwitch, STEP_NAMES, type CareTool, type Source } from "../care";
 import { useUnits } from "../select";
@@ -25,14 +25,13 @@ export function PictureCare({ source }: { source: Source }) {
     <Section name="Picture care">
       <div className="grid grid-cols-3 gap-1.5">
         {TOOLS.map(({ tool: name, name: label, sign }) => (
-          <Button
+          <ToolButton
             key={name}
             aria-pressed={tool === name}
-            className="aria-pressed:border-act! aria-pressed:bg-act-wash! px-1! text-[12.5px]"
             onClick={() => setTool(tool === name ? null : name)}
           >
             {sign} {label}
-          </Button>
+          </ToolButton>
         ))}
         <Button
           className="px-1! text-[12.5px]"

@@ -1,6 +1,6 @@
 import { BoxSelect, Lasso, X } from "lucide-react";
 
-import { Button, SignButton } from "../../../ui/Button";
+import { SignButton, ToolButton } from "../../../ui/Button";
 import { useDocument } from "../../select";
 import { useBench } from "../../store";
 import { Section } from "../parts";
@@ -45,14 +45,13 @@ export function Areas() {
             ["area-free", "Freely", <Lasso key="f" size={14} aria-hidden />],
           ] as const
         ).map(([name, label, sign]) => (
-          <Button
+          <ToolButton
             key={name}
             aria-pressed={tool === name}
-            className="aria-pressed:border-act! aria-pressed:bg-act-wash! px-1! text-[12.5px]"
             onClick={() => setTool(tool === name ? null : name)}
           >
             {sign} {label}
-          </Button>
+          </ToolButton>
         ))}
       </div>
     </Section>

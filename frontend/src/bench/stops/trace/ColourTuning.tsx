@@ -1,7 +1,7 @@
 import { Layers, Merge, Pipette, Trash2 } from "lucide-react";
 import { useState } from "react";
 
-import { Button } from "../../../ui/Button";
+import { Button, ToolButton } from "../../../ui/Button";
 import { PLAIN, SliderField } from "../../../ui/fields";
 import { useBench } from "../../store";
 import { Section } from "../parts";
@@ -100,14 +100,14 @@ export function ColourTuning() {
           <Trash2 size={14} aria-hidden /> Drop
         </Button>
       </div>
-      <Button
-        className="aria-pressed:border-act! aria-pressed:bg-act-wash! mb-1 w-full text-[12.5px]"
+      <ToolButton
+        className="mb-1 w-full"
         aria-pressed={picking}
         disabled={groups.length >= MOST}
         onClick={() => setTool(picking ? null : "colour")}
       >
         <Pipette size={14} aria-hidden /> One more, from the picture
-      </Button>
+      </ToolButton>
       <p className="text-soft pb-1 text-xs">
         {there.length === 0
           ? "Pick colours to merge them, drop them or name the background."

@@ -1,6 +1,6 @@
 import { PenLine, X } from "lucide-react";
 
-import { Button, SignButton } from "../../../ui/Button";
+import { SignButton, ToolButton } from "../../../ui/Button";
 import { Choice, SwitchField } from "../../../ui/fields";
 import { usePenState, type PenKind } from "../../pen";
 import { useDocument } from "../../select";
@@ -30,8 +30,8 @@ export function Pen() {
     <Section name="Pen" side={lines.length ? String(lines.length) : undefined}>
       <Choice label="How the pen runs" value={kind} options={KINDS} onChange={setKind} />
       <p className="text-soft py-1 text-xs">{MEANING[kind]}</p>
-      <Button
-        className="aria-pressed:border-act! aria-pressed:bg-act-wash! w-full text-[12.5px]"
+      <ToolButton
+        className="w-full"
         aria-pressed={on}
         onClick={() => {
           setLine(null);
@@ -39,7 +39,7 @@ export function Pen() {
         }}
       >
         <PenLine size={14} aria-hidden /> {on ? "Lay the pen down" : "Draw over the picture"}
-      </Button>
+      </ToolButton>
       {lines.length > 0 && (
         <ul aria-label="Lines of the pen" className="border-rule mt-1.5 border-t">
           {lines.map((line) => (
