@@ -8,13 +8,17 @@ from typing import Any
 
 import numpy as np
 import shapely
+from shapely.geometry.base import BaseGeometry
 
 from drelo.cli import files
 from drelo.cli.stages import Stages
 from drelo.cli.trace import DEFAULT_MM_PER_PX
 from drelo.core.errors import Refusal
 from drelo.core.form.columns import Design
-from drelo.core.form.relief import Part, relief
+from drelo.core.form.cutter import cutter
+from drelo.core.form.nameplate import nameplate
+from drelo.core.form.relief import Height, Part, relief
+from drelo.core.form.stamp import stamp
 from drelo.core.outline.drawn import Drawn, Stroke
 from drelo.core.picture.decode import MAX_BYTES, decode
 from drelo.core.solid.raising import arrange_design, raise_body
@@ -52,7 +56,7 @@ def run(args: argparse.Namespace) -> None:
         shapes, remarks = read_art(args.recipe.parent / recipe.art.file, recipe.art.trace)
     with stages.stage("form"):
         design = design_of(recipe, shapes, tolerance)
-    remarks += [*design.remarks, *_unused(recipe, shapes)]
+    remarks += [*design.remarks, *(_unused(recipe, shapes) if recipe.form in ("relief", "nameplate") else [])]
     with stages.stage("arrange"):
         arrangement = arrange_design(design)
     flat = args.out.suffix.lower() == ".stl"
@@ -116,20 +120,41 @@ def read_art(path: Path, options: TraceOptions) -> tuple[list[Drawn], list[str]]
 
 def design_of(recipe: Recipe, shapes: list[Drawn], tolerance: float) -> Design:
     """The recipe's form, worked out."""
+    areas = [(shape.colour, area) for shape, area in zip(shapes, placed(recipe.art, shapes, tolerance), strict=True)]
+    plain = recipe.base.colour.lower()
+    if recipe.form == "stamp":
+        numbers = recipe.stamp.to_core(recipe.base.given, plain, recipe.layer)
+        return stamp([area for _, area in areas], numbers, tolerance)
+    if recipe.form == "cutter":
+        return cutter([area for _, area in areas], recipe.cutter.to_core(plain, recipe.layer), tolerance)
+    if recipe.form == "nameplate":
+        plate = recipe.nameplate.to_core(recipe.base.given, plain)
+        usual = recipe.default_height if "default_height" in recipe.model_fields_set else plate.letters
+        return nameplate(_parts(recipe, areas, usual), plate, tolerance)
+    parts = _parts(recipe, areas, recipe.default_height)
+    return relief(parts, recipe.base.to_core(), tolerance, numbers=recipe.relief.to_core(recipe.layer))
+
+
+def placed(art: Art, shapes: list[Drawn], tolerance: float) -> list[BaseGeometry]:
+    """The shapes at their size, mm, y up."""
+    scale = _scale(art, shapes, tolerance)
+    # The drawing's y points down, the piece's up.
+    turn = np.array([scale, -scale])
+    return [shapely.transform(shape.flattened(tolerance / scale), lambda xy: xy * turn) for shape in shapes]
+
+
+def _parts(recipe: Recipe, areas: list[tuple[str, BaseGeometry]], usual: Height) -> list[Part]:
     rules = {rule.fill.lower(): (i, rule) for i, rule in enumerate(recipe.heights)}
-    scale = _scale(recipe.art, shapes, tolerance)
     parts = []
-    for shape in shapes:
-        flat = shape.flattened(tolerance / scale)
-        # The drawing's y points down, the piece's up.
-        area = shapely.transform(flat, lambda xy: xy * np.array([scale, -scale]))
-        index, rule = rules.get(shape.colour, (-1, None))
+    for fill, area in areas:
+        index, rule = rules.get(fill, (-1, None))
         if rule is None:
-            parts.append(Part(area, recipe.default_height, shape.colour, "", "default_height"))
+            parts.append(Part(area, usual, fill, "", "default_height", recipe.default_edge.to_core()))
         else:
-            colour = (rule.colour or shape.colour).lower()
-            parts.append(Part(area, rule.height, colour, rule.name, f"heights[{index}].height"))
-    return relief(parts, recipe.base.to_core(), tolerance)
+            edge = rule.edge if "edge" in rule.model_fields_set else recipe.default_edge
+            colour = (rule.colour or fill).lower()
+            parts.append(Part(area, rule.height, colour, rule.name, f"heights[{index}].height", edge.to_core()))
+    return parts
 
 
 def _scale(art: Art, shapes: list[Drawn], tolerance: float) -> float:

@@ -5,26 +5,31 @@ from __future__ import annotations
 import json
 from typing import Annotated, Any, Literal
 
-from pydantic import BaseModel, ConfigDict, Field, ValidationError
+from pydantic import Field, ValidationError
 
 from drelo.core.errors import Refusal
-from drelo.core.form.base import MAX_MARGIN, MAX_THICKNESS, Base, BaseShape
+from drelo.core.form.base import MAX_BLOCK, MAX_MARGIN, MAX_THICKNESS, Base, BaseShape
 from drelo.core.form.relief import MAX_HEIGHT
 from drelo.core.trace.colours import ColourSettings
 from drelo.core.trace.ink import InkSettings
 from drelo.core.trace.modes import Settings
 from drelo.core.trace.strokes import StrokeSettings
+from drelo.formats.recipe_forms import (
+    BaseNumbers,
+    Colour,
+    CutterOptions,
+    EdgeOptions,
+    NameplateOptions,
+    ReliefOptions,
+    StampOptions,
+    Strict,
+)
 
 MAX_BYTES = 4 * 2**20
-Colour = Annotated[str, Field(pattern=r"^#[0-9a-fA-F]{6}$", description="A colour as #rrggbb.")]
 RecipeHeight = Annotated[float, Field(ge=-MAX_HEIGHT, le=MAX_HEIGHT, allow_inf_nan=False)] | Literal["through"]
 
 
-class _Strict(BaseModel):
-    model_config = ConfigDict(extra="forbid", frozen=True)
-
-
-class TraceOptions(_Strict):
+class TraceOptions(Strict):
     """How a picture is traced; the options of `drelo trace`."""
 
     mode: Literal["ink", "colours", "strokes"] = "ink"
@@ -67,7 +72,7 @@ class TraceOptions(_Strict):
         )
 
 
-class Art(_Strict):
+class Art(Strict):
     """The flat art. Width or height (mm) scale the box of what is drawn; with neither, it keeps its own size."""
 
     file: Annotated[str, Field(min_length=1, description="SVG or picture; its path is relative to the recipe.")]
@@ -76,7 +81,10 @@ class Art(_Strict):
     trace: TraceOptions = Field(default_factory=TraceOptions.model_construct)
 
 
-class BaseOptions(_Strict):
+BlockSide = Annotated[float, Field(gt=0, le=MAX_BLOCK)]
+
+
+class BaseOptions(Strict):
     """The plate under the art; lengths in mm."""
 
     shape: BaseShape = "outline"
@@ -84,12 +92,27 @@ class BaseOptions(_Strict):
     thickness: Annotated[float, Field(gt=0, le=MAX_THICKNESS)] = 2.0
     corner_radius: Annotated[float, Field(ge=0, le=MAX_MARGIN)] = 0.0
     colour: Colour = "#30343b"
+    block: tuple[BlockSide, BlockSide] = Field((80.0, 60.0), description="Width and depth of shape block, mm.")
+    keep_holes: Annotated[bool, Field(description="Shape outline keeps the art's holes.")] = False
 
     def to_core(self) -> Base:
-        return Base(self.shape, self.margin, self.thickness, self.corner_radius, self.colour.lower())
+        return Base(
+            self.shape,
+            self.margin,
+            self.thickness,
+            self.corner_radius,
+            self.colour.lower(),
+            self.block,
+            self.keep_holes,
+        )
+
+    @property
+    def given(self) -> BaseNumbers:
+        """What the recipe says of the base, for forms that have a plate of their own."""
+        return BaseNumbers({name: getattr(self, name) for name in self.model_fields_set})
 
 
-class HeightRule(_Strict):
+class HeightRule(Strict):
     """What the shapes of one fill become."""
 
     fill: Colour
@@ -99,18 +122,25 @@ class HeightRule(_Strict):
     ]
     colour: Colour | None = Field(None, description="Filament; the fill when left out.")
     name: Annotated[str, Field(max_length=200)] = ""
+    edge: EdgeOptions = EdgeOptions()
 
 
-class Recipe(_Strict):
+class Recipe(Strict):
     """A Drelo recipe, version 1."""
 
     drelo: Literal[1]
     units: Literal["mm"] = "mm"
     art: Art
-    form: Literal["relief"] = "relief"
-    base: BaseOptions = BaseOptions()
+    form: Literal["relief", "stamp", "cutter", "nameplate"] = "relief"
+    base: BaseOptions = Field(default_factory=BaseOptions.model_construct)
     heights: tuple[HeightRule, ...] = ()
     default_height: RecipeHeight = 1.0
+    default_edge: EdgeOptions = EdgeOptions()
+    layer: Annotated[float, Field(ge=0.02, le=2, description="Of the print, mm; no step of an edge is higher.")] = 0.2
+    relief: ReliefOptions = ReliefOptions()
+    stamp: StampOptions = Field(default_factory=StampOptions.model_construct)
+    cutter: CutterOptions = CutterOptions()
+    nameplate: NameplateOptions = NameplateOptions()
 
 
 def read_recipe(data: bytes) -> Recipe:

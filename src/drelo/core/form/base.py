@@ -12,17 +12,20 @@ from shapely.geometry.base import BaseGeometry
 
 from drelo.core.errors import Refusal
 
-BaseShape = Literal["outline", "rectangle", "circle", "none"]
+BaseShape = Literal["outline", "rectangle", "circle", "block", "none"]
 MAX_MARGIN = 500.0
 MAX_THICKNESS = 500.0
+MAX_BLOCK = 2000.0
 
 
 @dataclass(frozen=True)
 class Base:
     """A plate under the art; lengths in mm.
 
-    shape: `outline` follows the art's silhouette with its holes filled, `rectangle` and `circle` enclose it.
-    margin: how far it stands out. corner_radius: of the rectangle.
+    shape: `outline` follows the art's silhouette with its holes filled, `rectangle` and `circle` enclose it,
+    `block` is a plain block round the art's middle.
+    margin: how far it stands out. corner_radius: of the rectangle or block. block: its width and depth.
+    keep_holes: an outline keeps the art's holes where the margin leaves them open.
     """
 
     shape: BaseShape = "outline"
@@ -30,6 +33,8 @@ class Base:
     thickness: float = 2.0
     corner_radius: float = 0.0
     colour: str = "#30343b"
+    block: tuple[float, float] = (80.0, 60.0)
+    keep_holes: bool = False
 
 
 def quarter_steps(radius: float, tolerance: float) -> int:
@@ -71,25 +76,45 @@ def base_plate(base: Base, art: BaseGeometry, tolerance: float) -> BaseGeometry:
     if not 0 <= base.corner_radius <= MAX_MARGIN:
         raise Refusal(f"The base's corner radius must lie between 0 and {MAX_MARGIN:g} mm.", "base.corner_radius")
     if base.shape == "outline":
+        if base.keep_holes:
+            return grown(art, base.margin, tolerance)
         # The closed gaps of a growth can enclose new holes: they are filled too.
         return without_holes(grown(without_holes(art), base.margin, tolerance))
+    x0, y0, x1, y1 = art.bounds
     if base.shape == "rectangle":
-        x0, y0, x1, y1 = art.bounds
-        box = shapely.box(x0 - base.margin, y0 - base.margin, x1 + base.margin, y1 + base.margin)
-        radius = min(base.corner_radius, (box.bounds[2] - box.bounds[0]) / 2, (box.bounds[3] - box.bounds[1]) / 2)
-        if radius <= tolerance:
-            return box
-        # The centres of the corner arcs; with the largest radius they fall on a line or into one point.
-        x0, y0, x1, y1 = box.bounds
-        centres = [(x, y) for x in (x0 + radius, x1 - radius) for y in (y0 + radius, y1 - radius)]
-        return shapely.buffer(
-            shapely.MultiPoint(centres).convex_hull, radius, quad_segs=quarter_steps(radius, tolerance)
+        return rounded_box(
+            (x0 - base.margin, y0 - base.margin, x1 + base.margin, y1 + base.margin), base.corner_radius, tolerance
         )
+    if base.shape == "block":
+        if not all(math.isfinite(v) and 0 < v <= MAX_BLOCK for v in base.block):
+            raise Refusal(f"A block's sides must lie between 0 and {MAX_BLOCK:g} mm.", "base.block")
+        x, y, (width, depth) = (x0 + x1) / 2, (y0 + y1) / 2, base.block
+        return rounded_box((x - width / 2, y - depth / 2, x + width / 2, y + depth / 2), base.corner_radius, tolerance)
     (cx, cy), radius = smallest_circle(art)
-    radius += base.margin
+    return disc(cx, cy, radius + base.margin, tolerance)
+
+
+def rounded_box(box: tuple[float, float, float, float], radius: float, tolerance: float) -> BaseGeometry:
+    """A box (min x, min y, max x, max y) with corners of a radius, or of the largest one that it has room for."""
+    x0, y0, x1, y1 = box
+    radius = min(radius, (x1 - x0) / 2, (y1 - y0) / 2)
+    if radius <= tolerance:
+        return shapely.box(*box)
+    # The centres of the corner arcs; with the largest radius they fall on a line or into one point.
+    centres = [(x, y) for x in (x0 + radius, x1 - radius) for y in (y0 + radius, y1 - radius)]
+    return shapely.buffer(shapely.MultiPoint(centres).convex_hull, radius, quad_segs=quarter_steps(radius, tolerance))
+
+
+def disc(x: float, y: float, radius: float, tolerance: float) -> BaseGeometry:
+    """A round area, its border on the circle at the chords' ends."""
     count = 4 * quarter_steps(radius, tolerance)
     angle = 2 * np.pi * np.arange(count) / count
-    return shapely.Polygon(np.column_stack([cx + radius * np.cos(angle), cy + radius * np.sin(angle)]))
+    return shapely.Polygon(np.column_stack([x + radius * np.cos(angle), y + radius * np.sin(angle)]))
+
+
+def mirrored(shape: BaseGeometry) -> BaseGeometry:
+    """Left to right."""
+    return shapely.transform(shape, lambda xy: xy * np.array([-1.0, 1.0]))
 
 
 def smallest_circle(art: BaseGeometry) -> tuple[tuple[float, float], float]:

@@ -13,6 +13,8 @@ from shapely.geometry.base import BaseGeometry
 from drelo.core.errors import Refusal
 from drelo.core.form.base import Base, base_plate
 from drelo.core.form.columns import Band, Column, Design, Filament
+from drelo.core.form.edges import STRAIGHT, Edge, check_edge, inset, pocket_profile, profile
+from drelo.core.outline.outline import only_areas
 
 Height = float | Literal["through"]
 MAX_HEIGHT = 500.0
@@ -24,7 +26,7 @@ class Part:
     """One region or group of regions.
 
     shape: valid polygonal geometry, mm, y up. height: mm above the base's top; negative sinks, 0 is flush.
-    colour: of its filament. field: path of its height, for messages.
+    colour: of its filament. field: path of its height, for messages. edge: how it falls off.
     """
 
     shape: BaseGeometry
@@ -32,16 +34,44 @@ class Part:
     colour: str
     name: str
     field: str = "heights"
+    edge: Edge = STRAIGHT
 
 
-def relief(parts: Sequence[Part], base: Base, tolerance: float, plate: BaseGeometry | None = None) -> Design:
+@dataclass(frozen=True)
+class Relief:
+    """Lengths in mm.
+
+    inlay: how deep what is flush goes. flat_top: all that is raised ends at one height, so that a cup stands.
+    rim_width, rim_height: of a rim along the base's edge; none where the width is 0.
+    clip: art that stands out over its base is cut off, not taken down to the bottom. layer: of the print.
+    """
+
+    inlay: float = INLAY_DEPTH
+    flat_top: bool = False
+    rim_width: float = 0.0
+    rim_height: float = 1.2
+    clip: bool = False
+    layer: float = 0.2
+
+
+def relief(
+    parts: Sequence[Part],
+    base: Base,
+    tolerance: float,
+    plate: BaseGeometry | None = None,
+    numbers: Relief = Relief(),
+) -> Design:
     """Design of a relief; later parts cover earlier ones.
 
     tolerance: mm, for the curves of the base. plate: the base's footprint, when it is known already.
 
     Raises Refusal with the field's path.
     """
+    _check_relief(numbers)
     drawn = list(parts)
+    if numbers.flat_top:
+        raised = [p.height for p in drawn if p.height != "through" and p.height > 0]
+        drawn = [replace(p, height=max(raised)) if p.height in raised else p for p in drawn]
     if not any(p.shape.area > 0 for p in drawn):
         raise Refusal("The art is empty: there is no closed outline to raise.", "art")
     for part in drawn:
@@ -49,24 +79,65 @@ def relief(parts: Sequence[Part], base: Base, tolerance: float, plate: BaseGeome
     if plate is None:
         plate = base_plate(base, shapely.union_all([p.shape for p in drawn]), tolerance)
     thickness = base.thickness if base.shape != "none" else 0.0
+    if numbers.clip and thickness:
+        drawn = [replace(p, shape=only_areas(shapely.intersection(p.shape, plate))) for p in drawn]
     remarks = [_overhang(drawn, plate)] if base.shape != "none" else []
     remarks.append(_loose(drawn, plate, base))
     if base.shape == "none" and any(p.height in (0, "through") for p in drawn):
         remarks.append("Parts of height 0 or cut through leave nothing where there is no base.")
     colours = list(dict.fromkeys([base.colour] * bool(thickness) + [p.colour for p in drawn]))
     number = {colour: i for i, colour in enumerate(colours)}
-    columns = [_column(p, thickness, number[base.colour] if thickness else 0, number[p.colour]) for p in drawn]
-    columns = _rooted(drawn, columns, thickness)
-    layers, stacks = [p.shape for p in drawn], columns
+    inlay = min(numbers.inlay, thickness)
+    stepped = _stepped(drawn, numbers.layer, tolerance)
+    own_base = number[base.colour] if thickness else 0
+    columns = [_column(p, thickness, own_base, number[p.colour], inlay) for p in stepped]
+    columns = _rooted(stepped, columns, thickness, inlay)
+    layers, stacks = [p.shape for p in stepped], columns
     if thickness:
         layers = [plate, *layers]
         stacks = [(Band(0.0, thickness, number[base.colour]),), *columns]
+        if numbers.rim_width > 0:
+            layers.append(shapely.difference(plate, shapely.buffer(plate, -numbers.rim_width)))
+            stacks.append((Band(0.0, thickness + numbers.rim_height, number[base.colour]),))
     used = {band.filament for column in stacks for band in column}
     filaments = [Filament(colour, _body_name(colour, drawn, base, bool(thickness))) for colour in colours]
     return _compact(Design(tuple(layers), tuple(stacks), tuple(filaments), tuple(r for r in remarks if r)), used)
 
 
+def _check_relief(numbers: Relief) -> None:
+    for name, value, low, high in (
+        ("inlay", numbers.inlay, 0.02, 100.0),
+        ("rim_width", numbers.rim_width, 0.0, 100.0),
+        ("rim_height", numbers.rim_height, 0.02, 100.0),
+        ("layer", numbers.layer, 0.02, 2.0),
+    ):
+        if not (math.isfinite(value) and low <= value <= high):
+            raise Refusal(f"The relief's {name} must lie between {low:g} and {high:g} mm.", f"relief.{name}")
+
+
+def _stepped(parts: Sequence[Part], layer: float, tolerance: float) -> list[Part]:
+    """Parts whose edges fall off as several, one inside the other."""
+    result: list[Part] = []
+    covered: BaseGeometry = shapely.Polygon()
+    for part in reversed(parts):
+        steps = [part]
+        if part.edge.kind != "straight" and part.height != "through" and part.height != 0:
+            seen = only_areas(shapely.difference(part.shape, covered))
+            falls = profile if part.height > 0 else pocket_profile
+            sign = 1 if part.height > 0 else -1
+            levels = falls(part.edge, abs(part.height), layer)
+            steps = [replace(part, height=sign * levels[0][1])]
+            for by, reach in levels[1:]:
+                smaller = inset(seen, by, tolerance)
+                if not smaller.is_empty:
+                    steps.append(replace(part, shape=smaller, height=sign * reach))
+        result = steps + result
+        covered = shapely.union(covered, part.shape)
+    return result
+
+
 def _check(part: Part, base: Base) -> None:
+    check_edge(part.edge, f"{part.field.removesuffix('.height')}.edge")
     height = part.height
     if height == "through":
         return
@@ -82,7 +153,7 @@ def _check(part: Part, base: Base) -> None:
         )
 
 
-def _column(part: Part, thickness: float, base: int, own: int) -> Column:
+def _column(part: Part, thickness: float, base: int, own: int, inlay: float) -> Column:
     height = part.height
     if height == "through":
         return ()
@@ -93,18 +164,17 @@ def _column(part: Part, thickness: float, base: int, own: int) -> Column:
         return ()
     if height < 0:
         return (Band(0.0, thickness + height, base),)
-    depth = min(INLAY_DEPTH, thickness)
-    foot = (Band(0.0, thickness - depth, base),) if thickness > depth else ()
-    return (*foot, Band(thickness - depth, thickness, own))
+    foot = (Band(0.0, thickness - inlay, base),) if thickness > inlay else ()
+    return (*foot, Band(thickness - inlay, thickness, own))
 
 
-def _rooted(parts: Sequence[Part], columns: list[Column], thickness: float) -> list[Column]:
+def _rooted(parts: Sequence[Part], columns: list[Column], thickness: float, inlay: float) -> list[Column]:
     """Raised parts of a filament that is inlaid as well go down to the inlay's floor.
 
     Else the two would touch along a line only, one ending at the height at which the other begins.
     """
     inlaid = {p.colour for p in parts if p.height == 0}
-    floor = thickness - min(INLAY_DEPTH, thickness)
+    floor = thickness - inlay
     result = []
     for part, column in zip(parts, columns, strict=True):
         raised = part.height != "through" and part.height > 0

@@ -1,0 +1,218 @@
+"""Form cutter: a blade round the silhouette, a flange to push on, ribs that mark the inner lines."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+import shapely
+from shapely.geometry.base import BaseGeometry
+
+from drelo.core.errors import Refusal
+from drelo.core.form.base import mirrored, quarter_steps, without_holes
+from drelo.core.form.checks import narrow_places
+from drelo.core.form.columns import Design, Filament, Level, crossed
+from drelo.core.outline.joining import bridge, links
+from drelo.core.outline.outline import only_areas
+
+# Dough narrower than this tears, and ribs closer than this hold it fast, mm.
+LEAST_NECK, LEAST_SPACING = 6.0, 3.0
+# A corner of the dough sharper than this (degrees) stays in the cutter.
+SHARPEST = 50.0
+# Sides shorter than this (mm) belong to a rounding, not to a corner.
+SIDE = 0.5
+# Crumbs of silhouette, mm².
+CRUMB = 1.0
+
+
+@dataclass(frozen=True)
+class Cutter:
+    """Lengths in mm.
+
+    edge, wall, taper: the blade is `edge` thick at its edge and widens to `wall` over the last `taper`.
+    depth: from the flange's lower side to the edge. flange_width, flange_height: outside the wall.
+    holes: the silhouette's holes larger than `hole_area` (mm²) are cut too.
+    ribs: inner lines mark the dough; they are rib_width wide and end rib_short below the edge.
+    bar_width: of the cross-bars that tie what is loose to the flange.
+    """
+
+    edge: float = 0.5
+    wall: float = 1.2
+    taper: float = 3.0
+    depth: float = 14.0
+    flange_width: float = 4.0
+    flange_height: float = 3.0
+    holes: bool = False
+    hole_area: float = 80.0
+    ribs: bool = True
+    rib_width: float = 1.2
+    rib_short: float = 4.0
+    bar_width: float = 4.0
+    colour: str = "#30343b"
+    layer: float = 0.2
+
+
+def cutter(art: Sequence[BaseGeometry], numbers: Cutter, tolerance: float) -> Design:
+    """Design of a cutter whose biscuit has the drawn size and faces as drawn; it lies on its flange.
+
+    art: shapes in painting order, mm, y up. Raises Refusal with the field's path.
+    """
+    whole = shapely.union_all(list(art))
+    if not whole.area > CRUMB:
+        raise Refusal("The art is empty: there is no closed outline to cut.", "art")
+    _check(numbers)
+    silhouette = _silhouette(whole, numbers)
+    dough = mirrored(silhouette)
+    remarks = _remarks(silhouette, numbers)
+    steps = quarter_steps(numbers.wall + numbers.flange_width, tolerance)
+
+    def ring(reach: float) -> BaseGeometry:
+        return shapely.difference(shapely.buffer(dough, reach, quad_segs=steps), dough)
+
+    marks = mirrored(inner_lines(art, silhouette, numbers)) if numbers.ribs else shapely.Polygon()
+    blade = ring(numbers.wall)
+    bars = _bars(blade, marks, numbers)
+    tops: list[Level] = [
+        (ring(numbers.wall + numbers.flange_width), numbers.flange_height),
+        (bars, numbers.flange_height),
+        (marks, numbers.depth - numbers.rib_short),
+        (blade, numbers.depth - numbers.taper),
+    ]
+    count = max(1, math.ceil(numbers.taper / numbers.layer - 1e-9))
+    for i in range(count):
+        thick = numbers.wall + (numbers.edge - numbers.wall) * (i + 1) / count
+        tops.append((ring(thick), numbers.depth - numbers.taper * (1 - (i + 1) / count)))
+    if shapely.get_num_geometries(marks) > 1:
+        spacing = narrow_places(marks)[1]
+        if spacing is not None and spacing.width < LEAST_SPACING:
+            remarks.append(
+                f"Marking ribs stand {spacing.width:.1f} mm apart; under {LEAST_SPACING:g} mm the dough stays between."
+            )
+    layers, columns = crossed(tops, [], 0.0)
+    return Design(layers, columns, (Filament(numbers.colour, "cutter"),), tuple(remarks), silhouette)
+
+
+def _check(numbers: Cutter) -> None:
+    ranges = (
+        ("edge", numbers.edge, 0.1, 10.0),
+        ("wall", numbers.wall, 0.2, 20.0),
+        ("depth", numbers.depth, 2.0, 200.0),
+        ("taper", numbers.taper, 0.0, 200.0),
+        ("flange_width", numbers.flange_width, 0.0, 100.0),
+        ("flange_height", numbers.flange_height, 0.2, 100.0),
+        ("rib_width", numbers.rib_width, 0.2, 20.0),
+        ("rib_short", numbers.rib_short, 0.0, 200.0),
+        ("bar_width", numbers.bar_width, 0.4, 50.0),
+        ("layer", numbers.layer, 0.02, 2.0),
+    )
+    for name, value, low, high in ranges:
+        if not (math.isfinite(value) and low <= value <= high):
+            raise Refusal(f"The cutter's {name} must lie between {low:g} and {high:g} mm.", f"cutter.{name}")
+    if numbers.edge > numbers.wall:
+        raise Refusal("The cutter's edge cannot be thicker than its wall.", "cutter.edge")
+    if numbers.flange_height + numbers.taper > numbers.depth:
+        raise Refusal(
+            f"A flange of {numbers.flange_height:g} mm and a taper of {numbers.taper:g} mm need more than a depth of "
+            f"{numbers.depth:g} mm. Make the cutter deeper.",
+            "cutter.depth",
+        )
+    if numbers.ribs and numbers.depth - numbers.rib_short <= 0:
+        raise Refusal("Ribs this short do not reach the dough. Make the cutter deeper.", "cutter.rib_short")
+
+
+def _silhouette(whole: BaseGeometry, numbers: Cutter) -> BaseGeometry:
+    outer = without_holes(whole)
+    parts = [p for p in shapely.get_parts(outer) if p.area > CRUMB]
+    outer = shapely.union_all(parts)
+    if not numbers.holes:
+        return outer
+    gaps = [g for g in shapely.get_parts(shapely.difference(outer, whole)) if g.area >= numbers.hole_area]
+    return only_areas(shapely.difference(outer, shapely.union_all(gaps))) if gaps else outer
+
+
+def inner_lines(art: Sequence[BaseGeometry], silhouette: BaseGeometry, numbers: Cutter) -> BaseGeometry:
+    """What marks the dough inside the silhouette, as areas rib_width wide or a little more.
+
+    Shapes thin enough to be lines mark by themselves, the borders of others as lines along them.
+    """
+    half = numbers.rib_width / 2
+    room = silhouette.buffer(-half / 2)
+    covered: BaseGeometry = shapely.Polygon()
+    thin, borders = [], []
+    for shape in reversed(art):
+        seen = shapely.difference(shape, covered)
+        covered = shapely.union(covered, shape)
+        for part in shapely.get_parts(only_areas(seen)):
+            # A line drawn wide counts as one line, not as its two sides.
+            if part.buffer(-1.25 * numbers.rib_width).is_empty:
+                widened = part if part.buffer(-half * 0.8).area > 0 else part.buffer(half / 2)
+                thin.append(widened)
+            else:
+                borders.append(shapely.boundary(part))
+    lines = shapely.intersection(shapely.union_all(borders), room) if borders else shapely.LineString()
+    lines = shapely.difference(lines, _rind(art, silhouette))
+    ribs = [lines.buffer(half, quad_segs=8)] if not lines.is_empty else []
+    ribs += [shapely.intersection(area, silhouette) for area in thin]
+    if not ribs:
+        return shapely.Polygon()
+    joined = shapely.intersection(shapely.union_all(ribs), silhouette)
+    parts = [p for p in shapely.get_parts(only_areas(joined)) if p.area > half * half]
+    return shapely.union_all(parts) if parts else shapely.Polygon()
+
+
+def _rind(art: Sequence[BaseGeometry], silhouette: BaseGeometry) -> BaseGeometry:
+    """Where lines would only repeat the silhouette: along shapes that are the drawing's own outline."""
+    border = shapely.boundary(silhouette)
+    rind = []
+    for part in shapely.get_parts(only_areas(shapely.union_all(list(art)))):
+        thick = 2 * part.area / max(part.length, 1e-9)
+        if thick < LEAST_NECK and part.intersects(border.buffer(CRUMB / 10)):
+            rind.append(shapely.intersection(part.buffer(CRUMB / 10), border.buffer(2 * thick)))
+    return shapely.union_all(rind) if rind else shapely.Polygon()
+
+
+def _bars(blade: BaseGeometry, marks: BaseGeometry, numbers: Cutter) -> BaseGeometry:
+    """Cross-bars that make blade and ribs one part."""
+    parts = list(shapely.get_parts(shapely.union(blade, marks)))
+    found = [bridge(link, numbers.bar_width, numbers.wall / 2) for link in links(parts)]
+    return shapely.union_all(found) if found else shapely.Polygon()
+
+
+def _remarks(silhouette: BaseGeometry, numbers: Cutter) -> list[str]:
+    remarks = []
+    count = int(shapely.get_num_geometries(silhouette))
+    if count > 1:
+        remarks.append(f"The silhouette is {count} separate shapes: the cutter cuts {count} biscuits at once.")
+    neck = narrow_places(silhouette)[0]
+    if neck is not None and neck.width < LEAST_NECK:
+        remarks.append(
+            f"The dough is only {neck.width:.1f} mm wide at x {neck.at[0]:.1f}, y {neck.at[1]:.1f}; "
+            f"under {LEAST_NECK:g} mm it tears. Make the art larger or thicken it there."
+        )
+    sharp = sharp_corners(silhouette)
+    if sharp:
+        x, y = sharp[0]
+        many = f"{len(sharp)} corners are" if len(sharp) > 1 else "A corner is"
+        remarks.append(
+            f"{many} sharper than {SHARPEST:g} degrees, the first at x {x:.1f}, y {y:.1f}: dough stays in there. "
+            "Round them."
+        )
+    if numbers.wall - numbers.edge > numbers.taper > 0:
+        remarks.append("The blade's taper is blunter than 45 degrees and will squash the dough.")
+    return remarks
+
+
+def sharp_corners(shape: BaseGeometry) -> list[tuple[float, float]]:
+    """Corners of the dough that are sharper than it leaves the cutter from."""
+    found = []
+    for part in shapely.get_parts(shapely.orient_polygons(shape)):
+        for ring in (part.exterior, *part.interiors):
+            points = shapely.get_coordinates(shapely.simplify(ring, SIDE / 10))[:-1]
+            into, out = points - np.roll(points, 1, axis=0), np.roll(points, -1, axis=0) - points
+            turn = np.arctan2(into[:, 0] * out[:, 1] - into[:, 1] * out[:, 0], (into * out).sum(axis=1))
+            long = (np.hypot(*into.T) > SIDE) & (np.hypot(*out.T) > SIDE)
+            sharp = long & (np.degrees(np.pi - np.abs(turn)) < SHARPEST)
+            found += [(float(x), float(y)) for x, y in points[sharp]]
+    return found

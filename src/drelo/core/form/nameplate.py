@@ -1,0 +1,254 @@
+"""Form nameplate: letters over a backing that is always one part, with a loop, screw holes, a frame, a foot."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from typing import Literal
+
+import numpy as np
+import shapely
+from numpy.typing import NDArray
+from shapely import affinity
+from shapely.geometry.base import BaseGeometry
+
+from drelo.core.errors import Refusal
+from drelo.core.form.base import Base, BaseShape, base_plate, disc, grown, without_holes
+from drelo.core.form.columns import Band, Column, Design, Filament
+from drelo.core.form.relief import Part
+from drelo.core.outline.joining import bridge, joining_growth, links
+from drelo.core.outline.outline import only_areas
+
+Join = Literal["grow", "tie"]
+FixingKind = Literal["none", "loop", "screws"]
+Side = Literal["auto", "left", "right", "top", "bottom"]
+# Where parts of the backing have grown together they are at least so wide, mm.
+NECK = 2.0
+# Places round the backing that are tried for a loop.
+PLACES = 240
+# A foot: its length and height along the table, how far from the plate it lies, what its slot leaves free, mm.
+FOOT_LENGTH, FOOT_HEIGHT, FOOT_APART, FOOT_FREE, FOOT_THICK = 32.0, 16.0, 4.0, 0.25, 10.0
+
+
+@dataclass(frozen=True)
+class Fixing:
+    """loop: a key loop, `inner` wide with a wall. screws: two holes `inner` wide in ears. side: where the loop sits."""
+
+    kind: FixingKind = "loop"
+    inner: float = 4.0
+    wall: float = 2.5
+    side: Side = "auto"
+
+
+@dataclass(frozen=True)
+class Nameplate:
+    """Lengths in mm.
+
+    letters: how high letters stand over the backing, where nothing else is said. join: how loose letters become one
+    part. frame_width, frame_height: of a rim along the backing's edge. foot: degrees by which the plate leans back
+    on two feet beside it; 0 for none.
+    """
+
+    shape: BaseShape = "outline"
+    margin: float = 3.0
+    corner_radius: float = 4.0
+    thickness: float = 2.4
+    letters: float = 1.8
+    join: Join = "grow"
+    tie_width: float = 4.0
+    fixing: Fixing = Fixing()
+    frame_width: float = 0.0
+    frame_height: float = 1.8
+    foot: float = 0.0
+    colour: str = "#30343b"
+
+
+def nameplate(parts: Sequence[Part], numbers: Nameplate, tolerance: float) -> Design:
+    """Design of a nameplate; later parts cover earlier ones.
+
+    Raises Refusal with the field's path.
+    """
+    letters = shapely.union_all([p.shape for p in parts]) if parts else shapely.Polygon()
+    if not letters.area > 0:
+        raise Refusal("The art is empty: there are no letters to raise.", "art")
+    _check(numbers, parts)
+    remarks: list[str] = []
+    backing = backing_of(letters, numbers, tolerance, remarks)
+    holes: BaseGeometry = shapely.Polygon()
+    plain = backing
+    if numbers.fixing.kind == "loop":
+        outer, holes = loop(backing, letters, numbers.fixing, tolerance, remarks)
+        backing = shapely.union(backing, outer)
+    elif numbers.fixing.kind == "screws":
+        outer, holes = screws(backing, numbers.fixing, tolerance)
+        backing = shapely.union(backing, outer)
+    bottom, top = 0.0, numbers.thickness
+    colours = list(dict.fromkeys([numbers.colour, *(p.colour for p in parts)]))
+    number = {colour: i for i, colour in enumerate(colours)}
+    layers: list[BaseGeometry] = [backing]
+    columns: list[Column] = [(Band(bottom, top, 0),)]
+    if numbers.frame_width > 0:
+        # Where letters reach the rim they win, as they lie on top.
+        rim = shapely.difference(plain, shapely.buffer(plain, -numbers.frame_width))
+        own = number[parts[0].colour]
+        layers.append(rim)
+        columns.append((Band(bottom, top, 0), Band(top, top + numbers.frame_height, own)))
+    for part in parts:
+        height = part.height
+        layers.append(part.shape)
+        if height == "through":
+            columns.append(())
+        elif height > 0:
+            columns.append((Band(bottom, top, 0), Band(top, top + height, number[part.colour])))
+        elif height < 0:
+            columns.append((Band(bottom, top + height, 0),))
+        else:
+            depth = min(0.6, top)
+            foot = (Band(bottom, top - depth, 0),) if top > depth else ()
+            columns.append((*foot, Band(top - depth, top, number[part.colour])))
+    if not holes.is_empty:
+        layers.append(holes)
+        columns.append(())
+    if numbers.foot:
+        for bracket in feet(backing, numbers):
+            layers.append(bracket)
+            columns.append((Band(0.0, FOOT_THICK, 0),))
+        remarks.append("The two feet lie beside the plate: slide it into their slots.")
+    names = ["backing", *(_name(parts, colour) for colour in colours[1:])]
+    used = sorted({band.filament for column in columns for band in column})
+    place = {old: new for new, old in enumerate(used)}
+    return Design(
+        tuple(layers),
+        tuple(tuple(replace(b, filament=place[b.filament]) for b in column) for column in columns),
+        tuple(Filament(colours[i], names[i]) for i in used),
+        tuple(remarks),
+    )
+
+
+def _name(parts: Sequence[Part], colour: str) -> str:
+    names = list(dict.fromkeys(p.name for p in parts if p.colour == colour and p.name))
+    return ", ".join(names[:4]) or "letters"
+
+
+def _check(numbers: Nameplate, parts: Sequence[Part]) -> None:
+    if numbers.shape == "none":
+        raise Refusal("A nameplate needs a backing: choose outline, rectangle or circle.", "nameplate.shape")
+    ranges = (
+        ("thickness", numbers.thickness, 0.2, 100.0),
+        ("letters", numbers.letters, -100.0, 100.0),
+        ("tie_width", numbers.tie_width, 0.4, 50.0),
+        ("frame_width", numbers.frame_width, 0.0, 50.0),
+        ("frame_height", numbers.frame_height, 0.1, 50.0),
+        ("fixing.inner", numbers.fixing.inner, 0.5, 50.0),
+        ("fixing.wall", numbers.fixing.wall, 0.4, 50.0),
+        ("foot", numbers.foot, 0.0, 60.0),
+    )
+    for name, value, low, high in ranges:
+        if not (math.isfinite(value) and low <= value <= high):
+            raise Refusal(f"The nameplate's {name} must lie between {low:g} and {high:g}.", f"nameplate.{name}")
+    for part in parts:
+        if part.height != "through" and not (math.isfinite(part.height) and abs(part.height) <= 500):
+            raise Refusal('A height must be a number up to 500 mm, or "through".', part.field)
+        if part.height != "through" and part.height < 0 and -part.height >= numbers.thickness:
+            raise Refusal(
+                f"The letters are sunk {-part.height:g} mm into a backing of {numbers.thickness:g} mm and would go "
+                'through it. Make them shallower, the backing thicker, or say "through".',
+                part.field,
+            )
+
+
+def backing_of(letters: BaseGeometry, numbers: Nameplate, tolerance: float, remarks: list[str]) -> BaseGeometry:
+    """The backing's footprint, one connected part."""
+    base = Base(numbers.shape, numbers.margin, numbers.thickness, numbers.corner_radius, numbers.colour)
+    plate = base_plate(base, letters, tolerance)
+    if shapely.get_num_geometries(plate) < 2:
+        return plate
+    if numbers.join == "tie":
+        found = links(list(shapely.get_parts(plate)))
+        ties = [bridge(link, numbers.tie_width, numbers.margin + numbers.tie_width / 2) for link in found]
+        remarks.append(f"{len(ties)} ties hold the backing together; the longest is {found[-1].length:.2f} mm.")
+        return without_holes(shapely.union_all([plate, *ties]))
+    need = joining_growth(list(shapely.get_parts(letters)))
+    margin = math.hypot(need, NECK / 2)
+    # Chords cut a little off every round corner.
+    plate = without_holes(grown(without_holes(letters), margin + tolerance, tolerance))
+    remarks.append(
+        f"The backing grows {margin:.2f} mm instead of {numbers.margin:g} mm, so that all letters hold together."
+    )
+    return plate
+
+
+def loop(
+    backing: BaseGeometry, letters: BaseGeometry, fixing: Fixing, tolerance: float, remarks: list[str]
+) -> tuple[BaseGeometry, BaseGeometry]:
+    """A ring with its hole, where the backing holds it best: its body, and the hole."""
+    outer, inner = fixing.inner / 2 + fixing.wall, fixing.inner / 2
+    centres = _places(backing, inner + fixing.wall * 0.25, fixing.side)
+    bodies = np.array([disc(x, y, outer, 0.05) for x, y in centres])
+    holes = np.array([disc(x, y, inner + 0.4, 0.05) for x, y in centres])
+    clear = ~shapely.intersects(holes, letters)
+    held = shapely.area(shapely.intersection(bodies, backing))
+    x0, y0, x1, y1 = backing.bounds
+    # Of places that hold as well, a plate hangs best from its top, or from a left end that is as good.
+    level = (centres[:, 1] - y0) / max(y1 - y0, 1e-9)
+    middle = 1 - np.abs((centres[:, 0] - (x0 + x1) / 2) / max((x1 - x0) / 2, 1e-9))
+    end = (x1 - centres[:, 0]) / max(x1 - x0, 1e-9)
+    liking = np.maximum(level * middle, end * (1 - np.abs(2 * level - 1)))
+    enough = np.minimum(held / (0.4 * bodies[0].area), 1.0)
+    score = np.where(clear, enough + 0.5 * liking, -1.0)
+    best = int(np.argmax(score))
+    if not clear[best]:
+        remarks.append("The key loop cuts into a letter: give the backing a wider margin, or choose another side.")
+    if held[best] < 1.2 * fixing.wall**2:
+        remarks.append("The key loop hangs on little: give the backing a wider margin, or choose another side.")
+    x, y = centres[best]
+    return disc(x, y, outer, tolerance), disc(x, y, inner, tolerance)
+
+
+def _places(backing: BaseGeometry, away: float, side: Side) -> NDArray[np.float64]:
+    """Points that lie `away` outside the backing, on the asked side; shape (n, 2)."""
+    ring = shapely.get_parts(shapely.buffer(backing, away))[0].exterior
+    at = np.linspace(0, ring.length, PLACES, endpoint=False)
+    points = shapely.get_coordinates(shapely.line_interpolate_point(ring, at))
+    x0, y0, x1, y1 = ring.bounds
+    share = {
+        "left": (x1 - points[:, 0]) / (x1 - x0),
+        "right": (points[:, 0] - x0) / (x1 - x0),
+        "top": (points[:, 1] - y0) / (y1 - y0),
+        "bottom": (y1 - points[:, 1]) / (y1 - y0),
+    }.get(side)
+    return points if share is None else points[share >= min(0.85, float(share.max()))]
+
+
+def screws(backing: BaseGeometry, fixing: Fixing, tolerance: float) -> tuple[BaseGeometry, BaseGeometry]:
+    """Two ears with holes at the left and right end: their bodies, and the holes."""
+    outer, inner = fixing.inner / 2 + fixing.wall, fixing.inner / 2
+    x0, y0, x1, y1 = backing.bounds
+    level = (y0 + y1) / 2
+    row = shapely.intersection(backing, shapely.LineString([(x0 - 1, level), (x1 + 1, level)]))
+    left, right = (row.bounds[0], row.bounds[2]) if not row.is_empty else (x0, x1)
+    places = [(left - inner, level, 1.0), (right + inner, level, -1.0)]
+    bodies = []
+    for x, y, inward in places:
+        bodies.append(disc(x, y, outer, tolerance))
+        # A neck as wide as the ear, into the backing.
+        bodies.append(shapely.box(*sorted_box(x, y - outer, x + inward * 2 * outer, y + outer)))
+    return shapely.union_all(bodies), shapely.union_all([disc(x, y, inner, tolerance) for x, y, _ in places])
+
+
+def sorted_box(x0: float, y0: float, x1: float, y1: float) -> tuple[float, float, float, float]:
+    return min(x0, x1), min(y0, y1), max(x0, x1), max(y0, y1)
+
+
+def feet(backing: BaseGeometry, numbers: Nameplate) -> list[BaseGeometry]:
+    """Side views of two feet with a slot in which the plate leans back; they are printed lying beside it."""
+    x0, y0, _, _ = backing.bounds
+    body = shapely.Polygon([(0, 0), (FOOT_LENGTH, 0), (FOOT_LENGTH, 4), (14, FOOT_HEIGHT), (4, FOOT_HEIGHT), (0, 8)])
+    slot = shapely.box(0, 0, numbers.thickness + FOOT_FREE, 60)
+    slot = affinity.translate(affinity.rotate(slot, -numbers.foot, origin=(0, 0)), 7, 4)
+    foot = max(shapely.get_parts(only_areas(shapely.difference(body, slot))), key=lambda g: g.area)
+    whole = shapely.difference(body, slot)
+    foot = whole if shapely.get_num_geometries(whole) == 1 else foot
+    low = y0 - FOOT_APART - FOOT_HEIGHT
+    return [affinity.translate(foot, x0 + i * (FOOT_LENGTH + FOOT_APART), low) for i in range(2)]

@@ -1,0 +1,265 @@
+"""Form stamp: a mirrored face of one height on a backing plate, with a grip behind it."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Literal
+
+import shapely
+from shapely import affinity
+from shapely.geometry.base import BaseGeometry
+
+from drelo.core.errors import Refusal
+from drelo.core.form.base import Base, BaseShape, base_plate, disc, mirrored
+from drelo.core.form.checks import narrow_places
+from drelo.core.form.columns import Design, Filament, Level, crossed
+from drelo.core.form.edges import Edge, profile
+from drelo.core.outline.outline import only_areas
+
+GripKind = Literal["none", "knob", "bar", "socket"]
+MAX_GRIP = 200.0
+# Lines thinner than this do not stand, gaps narrower than this ink, mm.
+LEAST_LINE, LEAST_GAP = 0.8, 0.6
+# A background less deep than this takes up ink and prints, mm.
+LEAST_DEPTH = 1.2
+# What the draft leaves of a gap between neighbours, mm.
+KEPT_GAP = 0.3
+# The mark on the back: how large it is against the plate, at most how large, and how deep, mm.
+MARK_SHARE, MARK_MOST, MARK_DEPTH = 0.22, 8.0, 0.6
+# A socket leaves so much of the plate over it, mm.
+SOCKET_ROOF = 0.8
+# A knob widens to the plate at 45 degrees, which prints without supports, in steps of so many layers.
+FLARE_LAYERS = 2
+
+
+@dataclass(frozen=True)
+class Grip:
+    """What the stamp is held by; lengths in mm.
+
+    knob: a round stem that widens towards the plate. bar: the same, long. socket: a round hole for a peg.
+    diameter: of the knob, the bar's width, or the hole. height: of knob and bar, or the hole's depth.
+    length: of the bar.
+    """
+
+    kind: GripKind = "none"
+    diameter: float = 16.0
+    height: float = 18.0
+    length: float = 40.0
+
+
+@dataclass(frozen=True)
+class Stamp:
+    """Lengths in mm. draft: degrees by which the artwork widens from its face down.
+
+    fit: a box (x, y, z) that the whole must fit in. mark: a triangle on the back that points to the print's top.
+    """
+
+    shape: BaseShape = "outline"
+    margin: float = 3.0
+    corner_radius: float = 0.0
+    thickness: float = 3.2
+    depth: float = 2.5
+    draft: float = 8.0
+    grip: Grip = Grip()
+    mark: bool = True
+    fit: tuple[float, float, float] | None = None
+    colour: str = "#30343b"
+    layer: float = 0.2
+
+
+def stamp(art: Sequence[BaseGeometry], numbers: Stamp, tolerance: float) -> Design:
+    """Design of a stamp that prints the art as drawn, face up.
+
+    art: what is inked, mm, y up. Raises Refusal with the field's path.
+    """
+    inked = shapely.union_all(list(art))
+    if not inked.area > 0:
+        raise Refusal("The art is empty: there is no closed outline to stamp.", "art")
+    _check(numbers)
+    face = mirrored(inked)
+    base = Base(numbers.shape, numbers.margin, numbers.thickness, numbers.corner_radius, numbers.colour)
+    plate = base_plate(base, face, tolerance)
+    remarks: list[str] = []
+    grip = _grip(numbers, plate, tolerance)
+    lift = numbers.grip.height if grip else 0.0
+    front = lift + numbers.thickness
+    tops = [(plate, front)]
+    tops += [(shape, front + top) for shape, top in _drafted(face, plate, numbers)]
+    floors = [(shape, lift - down) for shape, down in grip]
+    floors += [(shape, lift + deep) for shape, deep in _cuts(numbers, plate, grip, tolerance, remarks)]
+    if grip:
+        # A grip that stands out beyond a small plate ends below it.
+        tops.insert(0, (shapely.union_all([shape for shape, _ in grip]), lift))
+    layers, columns = crossed(tops, floors, lift)
+    remarks += _remarks(inked, numbers, plate, grip)
+    _fits(numbers, plate, front + numbers.depth)
+    return Design(layers, columns, (Filament(numbers.colour, "stamp"),), tuple(remarks), inked)
+
+
+def _check(numbers: Stamp) -> None:
+    if numbers.shape == "none":
+        raise Refusal("A stamp needs a plate: choose outline, rectangle or circle.", "stamp.shape")
+    for name, value, low, high in (
+        ("thickness", numbers.thickness, 0.4, 100.0),
+        ("depth", numbers.depth, 0.2, 50.0),
+        ("layer", numbers.layer, 0.02, 2.0),
+    ):
+        if not (math.isfinite(value) and low <= value <= high):
+            raise Refusal(f"The stamp's {name} must lie between {low:g} and {high:g} mm.", f"stamp.{name}")
+    if not 0 <= numbers.draft <= 45:
+        raise Refusal("The stamp's draft must lie between 0 and 45 degrees.", "stamp.draft")
+    grip = numbers.grip
+    if grip.kind == "none":
+        return
+    for name, value in (("diameter", grip.diameter), ("height", grip.height), ("length", grip.length)):
+        if not (math.isfinite(value) and 1 <= value <= MAX_GRIP):
+            raise Refusal(f"The grip's {name} must lie between 1 and {MAX_GRIP:g} mm.", f"stamp.grip.{name}")
+    if grip.kind == "socket" and grip.height > numbers.thickness - SOCKET_ROOF:
+        raise Refusal(
+            f"A socket {grip.height:g} mm deep goes through a plate of {numbers.thickness:g} mm. "
+            f"Make it at most {max(numbers.thickness - SOCKET_ROOF, 0):g} mm deep, or the plate thicker.",
+            "stamp.grip.height",
+        )
+
+
+def _drafted(face: BaseGeometry, plate: BaseGeometry, numbers: Stamp) -> list[Level]:
+    """The artwork from its foot to its face: shape, and height above the plate of its top."""
+    if not numbers.draft:
+        return [(face, numbers.depth)]
+    steps = profile(Edge("draft", angle=numbers.draft), numbers.depth, numbers.layer)
+    widest = steps[-1][0]
+    gaps = shapely.difference(plate, face)
+    room = shapely.union(plate, face)
+    result: list[Level] = []
+    shape = face
+    for step, top in reversed(steps):
+        by = widest - step
+        if by > 0:
+            # Only beside gaps that are wide enough to stay open does the foot widen.
+            reach = by + KEPT_GAP / 2
+            wide = shapely.buffer(shapely.buffer(gaps, -reach), reach)
+            shape = shapely.union(shape, shapely.intersection(shapely.buffer(face, by, quad_segs=2), wide))
+            shape = only_areas(shapely.intersection(shape, room))
+        result.append((shape, top))
+    return result[::-1]
+
+
+def _grip(numbers: Stamp, plate: BaseGeometry, tolerance: float) -> list[Level]:
+    """Shapes that stand behind the plate, and how far down they reach, the widest first."""
+    grip = numbers.grip
+    if grip.kind not in ("knob", "bar"):
+        return []
+    centre = plate.centroid
+    flare = min(grip.height * 0.6, grip.diameter / 2)
+    count = max(1, math.ceil(flare / (FLARE_LAYERS * numbers.layer)))
+    result = []
+    for i in range(count):
+        by = flare * (1 - (i + 0.5) / count)
+        result.append((_handle(grip, centre.x, centre.y, by, tolerance), flare * (i + 1) / count))
+    stem = _handle(grip, centre.x, centre.y, 0.0, tolerance)
+    result.append((stem, grip.height))
+    reach = shapely.union(plate, stem)
+    return [(only_areas(shapely.intersection(shape, reach)), down) for shape, down in result]
+
+
+def _handle(grip: Grip, x: float, y: float, by: float, tolerance: float) -> BaseGeometry:
+    radius = grip.diameter / 2 + by
+    if grip.kind == "knob":
+        return disc(x, y, radius, tolerance)
+    half = max(grip.length - grip.diameter, 0.0) / 2
+    return shapely.union_all(
+        [
+            disc(x - half, y, radius, tolerance),
+            disc(x + half, y, radius, tolerance),
+            shapely.box(x - half, y - radius, x + half, y + radius),
+        ]
+    )
+
+
+def _cuts(numbers: Stamp, plate: BaseGeometry, grip: list[Level], tolerance: float, remarks: list[str]) -> list[Level]:
+    """What is cut into the back, and how deep."""
+    cuts = []
+    centre = plate.centroid
+    taken: BaseGeometry = shapely.union_all([shape for shape, _ in grip]) if grip else shapely.Polygon()
+    if numbers.grip.kind == "socket":
+        hole = disc(centre.x, centre.y, numbers.grip.diameter / 2, tolerance)
+        if not plate.buffer(-SOCKET_ROOF).covers(hole):
+            remarks.append("The peg's socket is wider than the plate; choose a thinner peg or a wider margin.")
+        cuts.append((hole, numbers.grip.height))
+        taken = hole.buffer(1.0)
+    if numbers.mark:
+        x0, y0, x1, y1 = plate.bounds
+        size = min(MARK_MOST, MARK_SHARE * min(x1 - x0, y1 - y0))
+        arrow = shapely.Polygon([(-0.5, 0), (0.5, 0), (0, 0.8)])
+        room = shapely.difference(plate.buffer(-0.8), taken)
+        placed = _placed(affinity.scale(arrow, size, size, origin=(0, 0)), room, centre.x, y1)
+        if placed is None:
+            remarks.append("There is no room on the back for the mark that points up.")
+        else:
+            cuts.append((placed, min(MARK_DEPTH, numbers.thickness / 2)))
+    return cuts
+
+
+def _placed(mark: BaseGeometry, room: BaseGeometry, x: float, top: float) -> BaseGeometry | None:
+    """The mark as high up as it fits on the line x, made smaller where it must be."""
+    if room.is_empty:
+        return None
+    shapely.prepare(room)
+    low = room.bounds[1]
+    for scale in (1.0, 0.7, 0.5):
+        smaller = affinity.scale(mark, scale, scale, origin=(0, 0))
+        at = top
+        while at > low:
+            here = affinity.translate(smaller, x, at)
+            if room.covers(here):
+                return here
+            at -= max((top - low) / 60, 0.1)
+    return None
+
+
+def _remarks(inked: BaseGeometry, numbers: Stamp, plate: BaseGeometry, grip: list[Level]) -> list[str]:
+    lines, gaps = narrow_places(inked)
+    remarks = []
+    if lines is not None and lines.width < LEAST_LINE:
+        remarks.append(
+            f"The thinnest line is {lines.width:.2f} mm at x {lines.at[0]:.1f}, y {lines.at[1]:.1f}; "
+            f"under {LEAST_LINE:g} mm it hardly stands. Make the art larger or its lines wider."
+        )
+    if gaps is not None and gaps.width < LEAST_GAP:
+        remarks.append(
+            f"The narrowest gap is {gaps.width:.2f} mm at x {gaps.at[0]:.1f}, y {gaps.at[1]:.1f}; "
+            f"under {LEAST_GAP:g} mm it fills with ink."
+        )
+    if numbers.depth < LEAST_DEPTH:
+        remarks.append(
+            f"A background only {numbers.depth:g} mm deep takes up ink and prints; {LEAST_DEPTH:g} mm or more is safe."
+        )
+    parts = int(shapely.get_num_geometries(plate))
+    if parts > 1:
+        remarks.append(
+            f"The plate falls into {parts} separate parts. Widen its margin, or choose a round or rectangular one."
+        )
+    if grip:
+        widest = shapely.union_all([shape for shape, _ in grip])
+        over = shapely.hausdorff_distance(plate, shapely.intersection(widest, plate))
+        if over > 1.0:
+            remarks.append(
+                f"The plate stands out {over:.0f} mm over the grip beneath it: print it with supports, "
+                "or choose a socket for a peg."
+            )
+    return remarks
+
+
+def _fits(numbers: Stamp, plate: BaseGeometry, height: float) -> None:
+    if numbers.fit is None:
+        return
+    x0, y0, x1, y1 = plate.bounds
+    size = (x1 - x0, y1 - y0, height)
+    for name, has, may in zip(("wide", "deep", "high"), size, numbers.fit, strict=True):
+        if has > may + 1e-6:
+            raise Refusal(
+                f"The stamp is {has:.1f} mm {name} and must fit into {may:g} mm. Make the art or the margin smaller.",
+                "stamp.fit",
+            )
