@@ -8,10 +8,10 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from drelo.core.outline.contour import Contour, polygon
+from drelo.core.outline.cubics import basis, fit
 from drelo.core.trace import rings
 from drelo.core.trace.corners import find_corners
 from drelo.core.trace.coverage import between, coverage, mixed
-from drelo.core.trace.cubics import basis, fit
 from drelo.core.trace.curves import Curves, chosen, edges, place, probes, together, unit
 from drelo.core.trace.fit import contours, through
 from drelo.core.trace.level_lines import ClosedLines, level_lines

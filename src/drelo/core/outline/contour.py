@@ -10,6 +10,8 @@ from numpy.typing import NDArray
 
 Points = NDArray[np.float64]
 """Array of shape (n, 2): x, y."""
+Matrix = tuple[float, float, float, float, float, float]
+"""An affine map as SVG writes it: a, b, c, d, e, f."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -62,6 +64,12 @@ class Contour:
         """Scaled about the origin (y mirrored when asked), then moved."""
         factor = np.array([scale, -scale if flip_y else scale])
         return Contour(self.curves * factor + np.array([dx, dy]), self.straight, self.closed)
+
+    def mapped(self, matrix: Matrix) -> Contour:
+        """Under an affine map: x' = a x + c y + e, y' = b x + d y + f, given as (a, b, c, d, e, f)."""
+        a, b, c, d, e, f = matrix
+        x, y = self.curves[..., 0], self.curves[..., 1]
+        return Contour(np.stack([a * x + c * y + e, b * x + d * y + f], axis=-1), self.straight, self.closed)
 
     def reversed(self) -> Contour:
         """The same contour run the other way."""

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 import shapely
 from shapely.geometry.base import BaseGeometry
 
-from drelo.core.outline.contour import Contour
+from drelo.core.outline.contour import Contour, Matrix
 
 
 @dataclass(frozen=True, eq=False)
@@ -36,6 +36,9 @@ class Outline:
             self.outer.transformed(scale, dx, dy, flip_y),
             tuple(h.transformed(scale, dx, dy, flip_y) for h in self.holes),
         )
+
+    def mapped(self, matrix: Matrix) -> Outline:
+        return Outline(self.outer.mapped(matrix), tuple(h.mapped(matrix) for h in self.holes))
 
     def path_data(self, digits: int = 4) -> str:
         return "".join(c.path_data(digits) for c in self.contours)

@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from drelo.core.compiled import compiled
-from drelo.core.trace.cubics import Array, basis
+from drelo.core.outline.cubics import Array, basis
 
 Indices = NDArray[np.int64]
 Flags = NDArray[np.bool_]

@@ -8,8 +8,8 @@ from dataclasses import dataclass, fields, replace
 import numpy as np
 
 from drelo.core.outline.contour import Contour
+from drelo.core.outline.cubics import Array
 from drelo.core.trace.corners import MIN_TURN, find_corners
-from drelo.core.trace.cubics import Array
 from drelo.core.trace.curves import Cloud, Curves, Flags, chosen, edges, place, together
 from drelo.core.trace.level_lines import ClosedLines
 from drelo.core.trace.merge import merged

@@ -7,7 +7,7 @@ from dataclasses import replace
 import numpy as np
 
 from drelo.core.compiled import compiled
-from drelo.core.trace.cubics import Array, fit
+from drelo.core.outline.cubics import Array, fit
 from drelo.core.trace.curves import Cloud, Curves, Flags, Indices, place, unit
 from drelo.core.trace.refine import Hold, as_is, settle, tied
 

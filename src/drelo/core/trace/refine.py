@@ -8,8 +8,8 @@ from dataclasses import replace
 import numpy as np
 
 from drelo.core.compiled import compiled
+from drelo.core.outline.cubics import Array
 from drelo.core.trace import rings
-from drelo.core.trace.cubics import Array
 from drelo.core.trace.curves import Cloud, Curves, Flags, Indices, Probes, angles, place, unit
 
 # Damping of the normal equations for a node, its directions and its handles.

@@ -10,8 +10,8 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.special import erfinv
 
+from drelo.core.outline.cubics import Array
 from drelo.core.trace.coverage import between, between_mixed, coverage, mixed
-from drelo.core.trace.cubics import Array
 from drelo.core.trace.curves import Cloud, Curves, Indices, edges, probes
 
 Field = NDArray[np.float32]

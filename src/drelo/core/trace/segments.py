@@ -8,8 +8,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from drelo.core.compiled import compiled
+from drelo.core.outline.cubics import Array, fit
 from drelo.core.trace.corners import Corners
-from drelo.core.trace.cubics import Array, fit
 from drelo.core.trace.curves import Cloud, Curves, angles, place
 from drelo.core.trace.samples import SPACING, Samples
 

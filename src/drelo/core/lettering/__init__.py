@@ -1,0 +1,1 @@
+"""Text and fonts to outlines."""

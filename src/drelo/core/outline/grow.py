@@ -1,0 +1,99 @@
+"""Offsets of outlines, and lines that get a width; the results are fitted curves."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import Literal
+
+import numpy as np
+import shapely
+from shapely.geometry.base import BaseGeometry
+
+from drelo.core.outline.contour import Contour
+from drelo.core.outline.drawn import Cap, Join
+from drelo.core.outline.fitting import fitted_outlines
+from drelo.core.outline.outline import Outline, only_areas
+
+Corners = Literal["round", "mitre", "bevel"]
+# Distance (mm) that a fitted offset may keep from the true one, and that of the polygons that it is worked out on.
+FIT, CHORD = 0.006, 0.0015
+MITRE_LIMIT = 6.0
+# What is smaller (mm²) is a crumb of rounding.
+CRUMB = 1e-4
+
+
+def area_of(outlines: Sequence[Outline], scale: float = 1.0) -> BaseGeometry:
+    """What outlines cover, flattened finely; `scale`: mm a unit of theirs."""
+    return shapely.union_all([o.flattened(CHORD / scale) for o in outlines])
+
+
+def offset(
+    outlines: Sequence[Outline],
+    by: float,
+    corners: Corners = "round",
+    fill_holes: bool = False,
+    scale: float = 1.0,
+) -> list[Outline]:
+    """Outlines of all grown by `by` mm, or shrunk where it is negative, within 0.01 mm of the true offset.
+
+    scale: mm a unit of the outlines.
+    """
+    return offset_twice(outlines, by, 0.0, corners, fill_holes, scale)
+
+
+def offset_twice(
+    outlines: Sequence[Outline],
+    by: float,
+    back: float,
+    corners: Corners = "round",
+    fill_holes: bool = False,
+    scale: float = 1.0,
+) -> list[Outline]:
+    """Grown by `by` mm, then by `back` mm: a growth and as much shrinking closes gaps."""
+    area = area_of(outlines, scale)
+    if fill_holes:
+        area = _filled(area)
+    for step in (by, back):
+        if step:
+            area = only_areas(_buffered(area, step / scale, corners, scale))
+    if fill_holes:
+        area = _filled(area)
+    return fitted_outlines(area, FIT / scale, CRUMB / scale**2)
+
+
+def widened(
+    contours: Sequence[Contour], width: float, ends: Cap = "round", corners: Join = "round", scale: float = 1.0
+) -> list[Outline]:
+    """Closed profiles `width` mm wide along lines or outlines."""
+    lines = []
+    for contour in contours:
+        points = contour.flattened(CHORD / scale)
+        if len(points) >= 2:
+            lines.append(
+                shapely.LinearRing(points) if contour.closed and len(points) > 2 else shapely.LineString(points)
+            )
+    if not lines:
+        return []
+    radius = width / 2 / scale
+    wide = shapely.buffer(
+        np.array(lines),
+        radius,
+        quad_segs=_steps(width / 2),
+        cap_style=ends,
+        join_style=corners,
+        mitre_limit=MITRE_LIMIT,
+    )
+    return fitted_outlines(only_areas(shapely.union_all(wide)), FIT / scale, CRUMB / scale**2)
+
+
+def _filled(area: BaseGeometry) -> BaseGeometry:
+    return shapely.union_all([shapely.Polygon(p.exterior) for p in shapely.get_parts(area) if not p.is_empty])
+
+
+def _buffered(area: BaseGeometry, by: float, corners: Corners, scale: float) -> BaseGeometry:
+    return shapely.buffer(area, by, quad_segs=_steps(abs(by) * scale), join_style=corners, mitre_limit=MITRE_LIMIT)
+
+
+def _steps(radius: float) -> int:
+    """Chords in a quarter circle of so many mm."""
+    return max(4, int(np.ceil(np.pi / 4 / np.arccos(1 - min(CHORD / max(radius, CHORD), 0.5)))))

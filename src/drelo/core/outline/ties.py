@@ -1,0 +1,45 @@
+"""Bridges that join loose parts, with rounded roots."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+import numpy as np
+import shapely
+from shapely.geometry.base import BaseGeometry
+
+from drelo.core.outline.fitting import fitted_outlines
+from drelo.core.outline.grow import CRUMB, FIT, area_of
+from drelo.core.outline.joining import Link, bridge, links
+from drelo.core.outline.outline import Outline, only_areas
+
+# A tie runs so far into the parts, against its width, and its root is rounded by so much of it.
+REACH, ROOT = 0.75, 0.5
+
+
+def proposed(outlines: Sequence[Outline], scale: float = 1.0) -> tuple[Link, ...]:
+    """The fewest and shortest ties that make one part of all, in the unit of the outlines; scale: mm a unit."""
+    return links(list(shapely.get_parts(area_of(outlines, scale))))
+
+
+def tie(outlines: Sequence[Outline], link: Link, width: float, scale: float = 1.0) -> list[Outline]:
+    """The outline of one tie `width` mm wide, its roots rounded; it overlaps the parts that it joins."""
+    unit = width / scale
+    area = area_of(outlines, scale)
+    return fitted_outlines(_rooted(area, bridge(link, unit, unit * REACH), link, unit), FIT / scale, CRUMB / scale**2)
+
+
+def _rooted(area: BaseGeometry, plain: BaseGeometry, link: Link, width: float) -> BaseGeometry:
+    """A bridge whose inner corners with the parts are filled by a radius."""
+    radius = width * ROOT
+    way = np.array(link.end) - np.array(link.start)
+    around = shapely.LineString([link.start, link.end]).buffer(width * 2 + radius) if way.any() else None
+    if around is None:
+        return plain
+    here = shapely.union(shapely.intersection(area, around), plain)
+    closed = shapely.buffer(shapely.buffer(here, radius, quad_segs=24), -radius, quad_segs=24)
+    near = shapely.LineString([link.start, link.end]).buffer(width / 2 + radius * 1.5)
+    roots = shapely.intersection(shapely.difference(closed, area), near)
+    whole = only_areas(shapely.union(plain, roots))
+    parts: list[BaseGeometry] = list(shapely.get_parts(whole))
+    return max(parts, key=lambda g: g.area)
