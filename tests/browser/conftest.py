@@ -13,6 +13,7 @@ from waitress.server import create_server
 
 from drelo.store.blobs import Assets, DerivedBytes
 from drelo.store.database import sessions
+from drelo.store.motif_shelf import MotifShelf
 from drelo.store.pieces import Pieces
 from drelo.web.app import create_app
 from drelo.web.bench import Bench
@@ -37,7 +38,7 @@ FLAGS = [
 def bench(engine: Engine) -> Iterator[Bench]:
     maker = sessions(engine)
     pool = Pool(2)
-    yield Bench(Pieces(maker), Assets(maker), DerivedBytes(maker), pool)
+    yield Bench(Pieces(maker), Assets(maker), DerivedBytes(maker), pool, MotifShelf(maker))
     pool.close()
 
 

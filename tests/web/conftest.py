@@ -8,6 +8,7 @@ from sqlalchemy import Engine
 
 from drelo.store.blobs import Assets, DerivedBytes
 from drelo.store.database import sessions
+from drelo.store.motif_shelf import MotifShelf
 from drelo.store.pieces import Pieces
 from drelo.web.app import create_app
 from drelo.web.bench import Bench
@@ -24,7 +25,7 @@ def pool() -> Iterator[Pool]:
 @pytest.fixture(scope="session")
 def bench(engine: Engine, pool: Pool) -> Bench:
     maker = sessions(engine)
-    return Bench(Pieces(maker), Assets(maker), DerivedBytes(maker), pool)
+    return Bench(Pieces(maker), Assets(maker), DerivedBytes(maker), pool, MotifShelf(maker))
 
 
 @pytest.fixture

@@ -72,6 +72,92 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/fonts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The shipped fonts, each with a sample. */
+        get: operations["fonts"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/motifs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every kept motif, by name. */
+        get: operations["keptMotifs"];
+        put?: never;
+        /** Keep what is picked under a name. */
+        post: operations["keepMotif"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/motifs/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keep a vector file as a motif. */
+        post: operations["bringMotif"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/motifs/{kept}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Forget a motif; pieces that it was placed in keep it. */
+        delete: operations["dropMotif"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/motifs/{kept}.svg": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A motif as an SVG file in mm. */
+        get: operations["motifFile"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pieces": {
         parameters: {
             query?: never;
@@ -177,6 +263,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pieces/{piece_id}/drawing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Put a vector file on the sheet. */
+        post: operations["placeDrawing"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece_id}/drawing/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A vector file's true size and what it holds, before it is placed. */
+        post: operations["lookAtDrawing"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pieces/{piece_id}/duplicate": {
         parameters: {
             query?: never;
@@ -211,6 +331,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pieces/{piece_id}/font": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keep a maker's own font, to set words in. */
+        post: operations["bringFont"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece_id}/joining": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The smallest growth that makes one part of what is picked. */
+        post: operations["joining"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece_id}/leak": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The gap through which a pour would run out. */
+        post: operations["leak"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pieces/{piece_id}/look-over/{revision}": {
         parameters: {
             query?: never;
@@ -222,6 +393,40 @@ export interface paths {
         get: operations["lookOver"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece_id}/motif": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Put a kept motif on the sheet. */
+        post: operations["placeMotif"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece_id}/outlines": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Write outlines as SVG, DXF or PNG; the address stays good until the store is emptied. */
+        post: operations["takeOutlines"];
         delete?: never;
         options?: never;
         head?: never;
@@ -426,6 +631,29 @@ export interface components {
             name?: string | null;
         };
         /**
+         * Align
+         * @description Put what is picked on one line, or spread it evenly.
+         */
+        Align: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "align";
+            /**
+             * How
+             * @enum {string}
+             */
+            how: "left" | "centre" | "right" | "top" | "middle" | "bottom" | "spread-across" | "spread-down";
+            /** Picked */
+            picked: string[];
+            /**
+             * Seed
+             * @description New things are named after it.
+             */
+            seed: string;
+        };
+        /**
          * AreaOut
          * @description An area that is traced by itself; path in mm on the sheet.
          */
@@ -478,7 +706,7 @@ export interface components {
              * @default outline
              * @enum {string}
              */
-            shape?: "outline" | "rectangle" | "circle" | "none";
+            shape?: "outline" | "rectangle" | "circle" | "block" | "none";
             /**
              * Thickness
              * @default 2
@@ -506,6 +734,33 @@ export interface components {
         CabinetOut: {
             /** Motifs */
             motifs: components["schemas"]["MotifOut"][];
+        };
+        /**
+         * ChangeNodes
+         * @description Delete nodes keeping the shape, make them smooth or corners, open the contour there, or close it.
+         *
+         *     line, curve: the segments that begin at the nodes.
+         */
+        ChangeNodes: {
+            /**
+             * Contour
+             * @default 0
+             */
+            contour?: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "change-nodes";
+            /**
+             * How
+             * @enum {string}
+             */
+            how: "delete" | "smooth" | "corner" | "line" | "curve" | "open" | "close";
+            /** Id */
+            id: string;
+            /** Nodes */
+            nodes: number[];
         };
         /**
          * ChooseAttempt
@@ -567,6 +822,29 @@ export interface components {
             ];
         };
         /**
+         * Combine
+         * @description unite, carve (the first picked less the others), overlap, divide, or the outer silhouette of all.
+         */
+        Combine: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "combine";
+            /**
+             * How
+             * @enum {string}
+             */
+            how: "unite" | "carve" | "overlap" | "divide" | "silhouette";
+            /** Picked */
+            picked: string[];
+            /**
+             * Seed
+             * @description New things are named after it.
+             */
+            seed: string;
+        };
+        /**
          * ConflictProblem
          * @description The edit was made on an old revision; `bench` is what stands now.
          */
@@ -617,7 +895,8 @@ export interface components {
          * @description One piece. Heights in mm above the base's top.
          *
          *     trace: how the whole picture is traced; where there are areas, only they are, each in its own way.
-         *     tracing: off, only what the pen drew counts.
+         *     tracing: off, only what was drawn counts. drawn: things on the sheet, the last one on top.
+         *     mends: manual changes to traced outlines. symmetry: how what is drawn next is repeated.
          */
         Document: {
             /**
@@ -650,6 +929,11 @@ export interface components {
              * @default 1.2
              */
             default_height?: number | "through";
+            /**
+             * Drawn
+             * @default []
+             */
+            drawn?: (components["schemas"]["DrawnPath"] | components["schemas"]["DrawnShape"] | components["schemas"]["Lettering"])[];
             /**
              * Filaments
              * @default [
@@ -688,6 +972,11 @@ export interface components {
              */
             form?: "relief";
             /**
+             * Mends
+             * @default []
+             */
+            mends?: components["schemas"]["Mend"][];
+            /**
              * Pen
              * @default []
              */
@@ -707,6 +996,8 @@ export interface components {
             size?: components["schemas"]["Size"];
             /** @default null */
             source?: components["schemas"]["Source"] | null;
+            /** @default null */
+            symmetry?: components["schemas"]["Symmetry"] | null;
             /**
              * @default {
              *       "background": null,
@@ -743,6 +1034,175 @@ export interface components {
              */
             version?: 1;
         };
+        /**
+         * DrawingForm
+         * @description A vector file to look at. unit: in place of what it says. join: ends nearer than this, mm, meet.
+         */
+        DrawingForm: {
+            /**
+             * Drawing
+             * Format: binary
+             */
+            drawing: string;
+            /**
+             * Join
+             * @default null
+             */
+            join?: number | null;
+            /**
+             * Unit
+             * @default null
+             */
+            unit?: ("mm" | "cm" | "m" | "inch" | "foot") | null;
+        };
+        /**
+         * DrawingOut
+         * @description What a vector file holds, before it is placed; lengths in mm.
+         */
+        DrawingOut: {
+            /** Height */
+            height: number;
+            /** Open */
+            open: number;
+            /** Outlines */
+            outlines: number;
+            /** Path */
+            path: string;
+            /** Remarks */
+            remarks: string[];
+            /** Unit */
+            unit: string;
+            /** Width */
+            width: number;
+        };
+        /**
+         * DrawnPath
+         * @description Closed outlines and open lines, as path data of M, L, C and Z.
+         */
+        DrawnPath: {
+            /**
+             * Beneath
+             * @default false
+             */
+            beneath?: boolean;
+            /**
+             * Fill
+             * @default null
+             */
+            fill?: string | null;
+            /** @default null */
+            follow?: components["schemas"]["Symmetry"] | null;
+            /**
+             * Group
+             * @default null
+             */
+            group?: string | null;
+            /**
+             * Hidden
+             * @default false
+             */
+            hidden?: boolean;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "path";
+            /**
+             * Locked
+             * @default false
+             */
+            locked?: boolean;
+            /**
+             * Name
+             * @default
+             */
+            name?: string;
+            /** Path */
+            path: string;
+        };
+        /**
+         * DrawnShape
+         * @description A shape by its numbers: its middle, its sides or diameters, and how far it is turned, degrees.
+         *
+         *     inner: inner diameter of ring and star. radius: of a rectangle's corners. sides: of a polygon, points of a star.
+         */
+        DrawnShape: {
+            /** At */
+            at: [
+                number,
+                number
+            ];
+            /**
+             * Beneath
+             * @default false
+             */
+            beneath?: boolean;
+            /**
+             * Fill
+             * @default null
+             */
+            fill?: string | null;
+            /** @default null */
+            follow?: components["schemas"]["Symmetry"] | null;
+            /**
+             * Form
+             * @enum {string}
+             */
+            form: "circle" | "ring" | "ellipse" | "rectangle" | "polygon" | "star";
+            /**
+             * Group
+             * @default null
+             */
+            group?: string | null;
+            /** Height */
+            height: number;
+            /**
+             * Hidden
+             * @default false
+             */
+            hidden?: boolean;
+            /** Id */
+            id: string;
+            /**
+             * Inner
+             * @default 1
+             */
+            inner?: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "shape";
+            /**
+             * Locked
+             * @default false
+             */
+            locked?: boolean;
+            /**
+             * Name
+             * @default
+             */
+            name?: string;
+            /**
+             * Radius
+             * @default 0
+             */
+            radius?: number;
+            /**
+             * Sides
+             * @default 6
+             */
+            sides?: number;
+            /**
+             * Turn
+             * @default 0
+             */
+            turn?: number;
+            /** Width */
+            width: number;
+        };
         /** DropArea */
         DropArea: {
             /**
@@ -774,12 +1234,37 @@ export interface components {
             id: string;
         };
         /**
+         * Ease
+         * @description Rub along a line of points: the stretch under the brush calms down within a tolerance.
+         */
+        Ease: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "ease";
+            /** Id */
+            id: string;
+            /** Points */
+            points: [
+                number,
+                number
+            ][];
+            /** Radius */
+            radius: number;
+            /**
+             * Tolerance
+             * @default 0.15
+             */
+            tolerance?: number;
+        };
+        /**
          * EditRequest
-         * @description An edit and the revision that it was made on.
+         * @description An edit, or what is asked of outlines, and the revision that it was made on.
          */
         EditRequest: {
             /** Edit */
-            edit: components["schemas"]["PutPicture"] | components["schemas"]["SetSource"] | components["schemas"]["SetCare"] | components["schemas"]["SwitchCare"] | components["schemas"]["SetTrace"] | components["schemas"]["SetTracing"] | components["schemas"]["AddArea"] | components["schemas"]["SetArea"] | components["schemas"]["DropArea"] | components["schemas"]["KeepAttempt"] | components["schemas"]["ChooseAttempt"] | components["schemas"]["DropAttempt"] | components["schemas"]["SetPen"] | components["schemas"]["DropPen"] | components["schemas"]["SetSize"] | components["schemas"]["SetBase"] | components["schemas"]["SetRegions"] | components["schemas"]["SetDefaults"] | components["schemas"]["SetFilament"] | components["schemas"]["SetUnits"];
+            edit: (components["schemas"]["PutPicture"] | components["schemas"]["SetSource"] | components["schemas"]["SetCare"] | components["schemas"]["SwitchCare"] | components["schemas"]["SetTrace"] | components["schemas"]["SetTracing"] | components["schemas"]["AddArea"] | components["schemas"]["SetArea"] | components["schemas"]["DropArea"] | components["schemas"]["KeepAttempt"] | components["schemas"]["ChooseAttempt"] | components["schemas"]["DropAttempt"] | components["schemas"]["SetPen"] | components["schemas"]["DropPen"] | components["schemas"]["PutDrawn"] | components["schemas"]["MarkDrawn"] | components["schemas"]["OrderDrawn"] | components["schemas"]["SetSymmetry"] | components["schemas"]["Reshape"] | components["schemas"]["SetSize"] | components["schemas"]["SetBase"] | components["schemas"]["SetRegions"] | components["schemas"]["SetDefaults"] | components["schemas"]["SetFilament"] | components["schemas"]["SetUnits"]) | (components["schemas"]["Combine"] | components["schemas"]["Offset"] | components["schemas"]["Widen"] | components["schemas"]["Tie"] | components["schemas"]["Pour"] | components["schemas"]["MoveNodes"] | components["schemas"]["MoveHandle"] | components["schemas"]["InsertNode"] | components["schemas"]["ChangeNodes"] | components["schemas"]["Ease"] | components["schemas"]["Stretch"] | components["schemas"]["Simplify"] | components["schemas"]["Trim"] | components["schemas"]["Split"] | components["schemas"]["JoinLines"] | components["schemas"]["Transform"] | components["schemas"]["Remove"] | components["schemas"]["Lift"] | components["schemas"]["Align"] | components["schemas"]["Loop"] | components["schemas"]["Replace"]);
             /** Revision */
             revision: number;
         };
@@ -826,18 +1311,29 @@ export interface components {
             base_path: string;
             /** Height */
             height: number;
+            /** Left */
+            left: number;
             /** Lines */
             lines: components["schemas"]["LineOut"][];
             /** Mm Per Px */
             mm_per_px: number;
             /** Nodes */
             nodes: number;
+            /** Origin */
+            origin: [
+                number,
+                number
+            ];
             /** Reduced */
             reduced: number;
             /** Regions */
             regions: components["schemas"]["RegionOut"][];
             /** Remarks */
             remarks: string[];
+            /** Things */
+            things: components["schemas"]["ThingOut"][];
+            /** Top */
+            top: number;
             /** Total Height */
             total_height: number;
             /** Traces */
@@ -882,6 +1378,95 @@ export interface components {
             off?: boolean;
         };
         /**
+         * FontForm
+         * @description A maker's own font file.
+         */
+        FontForm: {
+            /**
+             * Font
+             * Format: binary
+             */
+            font: string;
+        };
+        /** FontList */
+        FontList: {
+            /** Fonts */
+            fonts: components["schemas"]["FontOut"][];
+        };
+        /**
+         * FontOut
+         * @description A font that words can be set in. sample: path data of a few words, capitals 10 units high.
+         */
+        FontOut: {
+            /**
+             * Height
+             * @default 0
+             */
+            height?: number;
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Sample
+             * @default
+             */
+            sample?: string;
+            /**
+             * Width
+             * @default 0
+             */
+            width?: number;
+        };
+        /**
+         * InsertNode
+         * @description A node more where the outline is nearest to a point.
+         */
+        InsertNode: {
+            /** At */
+            at: [
+                number,
+                number
+            ];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "insert-node";
+            /** Id */
+            id: string;
+        };
+        /**
+         * JoinLines
+         * @description Two open lines made one across their nearest ends; a single one is closed.
+         */
+        JoinLines: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "join";
+            /** Picked */
+            picked: string[];
+        };
+        /**
+         * JoiningOut
+         * @description The smallest growth, mm, that makes one part of all that is picked; how many parts there are.
+         */
+        JoiningOut: {
+            /** Growth */
+            growth: number;
+            /** Parts */
+            parts: number;
+        };
+        /** JoiningRequest */
+        JoiningRequest: {
+            /** Picked */
+            picked: string[];
+            /** Revision */
+            revision: number;
+        };
+        /**
          * KeepAttempt
          * @description Keep all settings of the trace as they stand now.
          */
@@ -898,6 +1483,187 @@ export interface components {
              * @default null
              */
             name?: string | null;
+        };
+        /**
+         * KeepMotif
+         * @description What is picked, to be kept under a name.
+         */
+        KeepMotif: {
+            /** Name */
+            name: string;
+            /** Picked */
+            picked: string[];
+            /** Piece */
+            piece: string;
+            /** Revision */
+            revision: number;
+        };
+        /** KeptMotifList */
+        KeptMotifList: {
+            /** Motifs */
+            motifs: components["schemas"]["KeptMotifOut"][];
+        };
+        /**
+         * KeptMotifOut
+         * @description A motif that was kept: path data in mm, its corner at 0, 0.
+         */
+        KeptMotifOut: {
+            /** Height */
+            height: number;
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Path */
+            path: string;
+            /** Width */
+            width: number;
+        };
+        /**
+         * LeakOut
+         * @description The gap through which a pour would run out: its ends, art units, and its width, mm; none where it holds.
+         */
+        LeakOut: {
+            /**
+             * End
+             * @default [
+             *       0,
+             *       0
+             *     ]
+             */
+            end?: [
+                number,
+                number
+            ];
+            /** Found */
+            found: boolean;
+            /**
+             * Start
+             * @default [
+             *       0,
+             *       0
+             *     ]
+             */
+            start?: [
+                number,
+                number
+            ];
+            /**
+             * Width
+             * @default 0
+             */
+            width?: number;
+        };
+        /**
+         * LeakRequest
+         * @description Where a pour is thought of, art units.
+         */
+        LeakRequest: {
+            /** At */
+            at: [
+                number,
+                number
+            ];
+            /** Revision */
+            revision: number;
+        };
+        /**
+         * Lettering
+         * @description Words that stay text. height: of capitals. width: when given, they are fitted to it.
+         *
+         *     path: on a straight line, or above or below on a circle of `radius` round `at`.
+         */
+        Lettering: {
+            /**
+             * Align
+             * @default middle
+             * @enum {string}
+             */
+            align?: "left" | "middle" | "right";
+            /** At */
+            at: [
+                number,
+                number
+            ];
+            /**
+             * Beneath
+             * @default false
+             */
+            beneath?: boolean;
+            /**
+             * Fill
+             * @default null
+             */
+            fill?: string | null;
+            /** @default null */
+            follow?: components["schemas"]["Symmetry"] | null;
+            /**
+             * Font
+             * @default font:script
+             */
+            font?: string;
+            /**
+             * Group
+             * @default null
+             */
+            group?: string | null;
+            /** Height */
+            height: number;
+            /**
+             * Hidden
+             * @default false
+             */
+            hidden?: boolean;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "lettering";
+            /**
+             * Leading
+             * @default 1.6
+             */
+            leading?: number;
+            /**
+             * Locked
+             * @default false
+             */
+            locked?: boolean;
+            /**
+             * Name
+             * @default
+             */
+            name?: string;
+            /**
+             * Path
+             * @default line
+             * @enum {string}
+             */
+            path?: "line" | "above" | "below";
+            /**
+             * Radius
+             * @default 30
+             */
+            radius?: number;
+            /**
+             * Spacing
+             * @default 0
+             */
+            spacing?: number;
+            /** Text */
+            text: string;
+            /**
+             * Turn
+             * @default 0
+             */
+            turn?: number;
+            /**
+             * Width
+             * @default null
+             */
+            width?: number | null;
         };
         /**
          * LevelStep
@@ -926,10 +1692,30 @@ export interface components {
             ];
         };
         /**
+         * Lift
+         * @description Make paths of traced outlines, shapes and lettering: their nodes are free from then on.
+         */
+        Lift: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "lift";
+            /** Picked */
+            picked: string[];
+            /**
+             * Seed
+             * @description New things are named after it.
+             */
+            seed: string;
+        };
+        /**
          * LineOut
-         * @description An open line of the pen, mm on the sheet.
+         * @description An open line of the pen, or of a drawn thing, mm on the sheet.
          */
         LineOut: {
+            /** Drawn */
+            drawn: boolean;
             /** End */
             end: [
                 number,
@@ -958,6 +1744,45 @@ export interface components {
             spots: components["schemas"]["SpotOut"][];
         };
         /**
+         * Loop
+         * @description A key loop or a hanging hole, fused with the outline that is picked. Diameters and widths in mm.
+         */
+        Loop: {
+            /** At */
+            at: [
+                number,
+                number
+            ];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "loop";
+            /** Id */
+            id: string;
+            /**
+             * Inner
+             * @default 4
+             */
+            inner?: number;
+            /**
+             * Kind
+             * @default loop
+             * @enum {string}
+             */
+            kind?: "loop" | "hole";
+            /**
+             * Seed
+             * @description New things are named after it.
+             */
+            seed: string;
+            /**
+             * Wall
+             * @default 2.5
+             */
+            wall?: number;
+        };
+        /**
          * Mark
          * @description How a region is recognised again: a point inside it and its box, both in px of its picture.
          */
@@ -976,6 +1801,65 @@ export interface components {
             ];
         };
         /**
+         * MarkDrawn
+         * @description Name, lock, hide or group drawn things; only what is given changes, an empty group takes them apart.
+         */
+        MarkDrawn: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "mark-drawn";
+            /**
+             * Group
+             * @default null
+             */
+            group?: string | null;
+            /**
+             * Hidden
+             * @default null
+             */
+            hidden?: boolean | null;
+            /** Ids */
+            ids: string[];
+            /**
+             * Locked
+             * @default null
+             */
+            locked?: boolean | null;
+            /**
+             * Name
+             * @default null
+             */
+            name?: string | null;
+        };
+        /**
+         * Mend
+         * @description A manual change to a traced outline: as it was traced, and as it is now, path data in px.
+         *
+         *     mark: how the outline is recognised again. Traced otherwise, what was changed is done again where it still fits.
+         */
+        Mend: {
+            /** Id */
+            id: string;
+            mark: components["schemas"]["Mark"];
+            /** Now */
+            now: string;
+            /** Was */
+            was: string;
+        };
+        /**
+         * MotifForm
+         * @description An SVG or DXF file that becomes a motif.
+         */
+        MotifForm: {
+            /**
+             * Drawing
+             * Format: binary
+             */
+            drawing: string;
+        };
+        /**
          * MotifOut
          * @description A motif of the cabinet, and the words that it is found under.
          */
@@ -989,6 +1873,66 @@ export interface components {
             /** Words */
             words: string[];
         };
+        /**
+         * MoveHandle
+         * @description The handle that leaves (1) or arrives (2) on a segment, moved; linked, the one across the node follows.
+         */
+        MoveHandle: {
+            /**
+             * Contour
+             * @default 0
+             */
+            contour?: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "move-handle";
+            /**
+             * Handle
+             * @enum {integer}
+             */
+            handle: 1 | 2;
+            /** Id */
+            id: string;
+            /**
+             * Linked
+             * @default true
+             */
+            linked?: boolean;
+            /** Segment */
+            segment: number;
+            /** To */
+            to: [
+                number,
+                number
+            ];
+        };
+        /**
+         * MoveNodes
+         * @description Nodes of one contour moved by a way.
+         */
+        MoveNodes: {
+            /** By */
+            by: [
+                number,
+                number
+            ];
+            /**
+             * Contour
+             * @default 0
+             */
+            contour?: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "move-nodes";
+            /** Id */
+            id: string;
+            /** Nodes */
+            nodes: number[];
+        };
         /** NewPiece */
         NewPiece: {
             /**
@@ -997,10 +1941,118 @@ export interface components {
              */
             name?: string;
         };
+        /**
+         * Offset
+         * @description Grow by `by` mm, shrink where it is negative, then by `back`. keep: what was picked stays beneath.
+         */
+        Offset: {
+            /**
+             * Back
+             * @default 0
+             */
+            back?: number;
+            /** By */
+            by: number;
+            /**
+             * Corners
+             * @default round
+             * @enum {string}
+             */
+            corners?: "round" | "mitre" | "bevel";
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "offset";
+            /**
+             * Fill Holes
+             * @default false
+             */
+            fill_holes?: boolean;
+            /**
+             * Keep
+             * @default true
+             */
+            keep?: boolean;
+            /** Picked */
+            picked: string[];
+            /**
+             * Seed
+             * @description New things are named after it.
+             */
+            seed: string;
+        };
         /** OnRevision */
         OnRevision: {
             /** Revision */
             revision: number;
+        };
+        /**
+         * OrderDrawn
+         * @description Bring drawn things to the top or the bottom, or one step up or down.
+         */
+        OrderDrawn: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "order-drawn";
+            /** Ids */
+            ids: string[];
+            /**
+             * To
+             * @enum {string}
+             */
+            to: "top" | "bottom" | "up" | "down";
+        };
+        /**
+         * OutlinesOut
+         * @description Where the file is, what it is called, and its bytes.
+         */
+        OutlinesOut: {
+            /** Bytes */
+            bytes: number;
+            /** Name */
+            name: string;
+            /** Url */
+            url: string;
+        };
+        /**
+         * OutlinesRequest
+         * @description Outlines to take away. picked: only these. dpi: of a PNG. tolerance: mm, of a DXF's polylines.
+         *
+         *     kept: a DXF keeps the sheet's origin.
+         */
+        OutlinesRequest: {
+            /**
+             * Dpi
+             * @default 300
+             */
+            dpi?: number;
+            /**
+             * Kept
+             * @default false
+             */
+            kept?: boolean;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "svg" | "dxf" | "png";
+            /** Picked */
+            picked?: string[];
+            /** Revision */
+            revision: number;
+            /**
+             * Spline
+             * @default false
+             */
+            spline?: boolean;
+            /**
+             * Tolerance
+             * @default 0.01
+             */
+            tolerance?: number;
         };
         /**
          * PenLine
@@ -1114,6 +2166,48 @@ export interface components {
             updated: string;
         };
         /**
+         * PlaceDrawingForm
+         * @description A vector file to put on the sheet. width: mm, in place of its own. seed: its things are named after it.
+         */
+        PlaceDrawingForm: {
+            /**
+             * Drawing
+             * Format: binary
+             */
+            drawing: string;
+            /**
+             * Join
+             * @default null
+             */
+            join?: number | null;
+            /** Revision */
+            revision: number;
+            /** Seed */
+            seed: string;
+            /**
+             * Unit
+             * @default null
+             */
+            unit?: ("mm" | "cm" | "m" | "inch" | "foot") | null;
+            /**
+             * Width
+             * @default null
+             */
+            width?: number | null;
+        };
+        /**
+         * PlaceMotif
+         * @description A kept motif to put on the sheet.
+         */
+        PlaceMotif: {
+            /** Motif */
+            motif: string;
+            /** Revision */
+            revision: number;
+            /** Seed */
+            seed: string;
+        };
+        /**
          * PlaceOut
          * @description A narrow place: its width and its middle, mm on the sheet.
          */
@@ -1127,6 +2221,32 @@ export interface components {
             width: number;
         };
         /**
+         * Pour
+         * @description The area round a point that lines enclose becomes an outline; gaps up to `gap` mm are closed.
+         */
+        Pour: {
+            /** At */
+            at: [
+                number,
+                number
+            ];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "pour";
+            /**
+             * Gap
+             * @default 0
+             */
+            gap?: number;
+            /**
+             * Seed
+             * @description New things are named after it.
+             */
+            seed: string;
+        };
+        /**
          * PreviewRequest
          * @description An edit to look at; coarse: fast enough to follow the hand, on a reduced picture where it is large.
          */
@@ -1137,7 +2257,7 @@ export interface components {
              */
             coarse?: boolean;
             /** Edit */
-            edit: components["schemas"]["PutPicture"] | components["schemas"]["SetSource"] | components["schemas"]["SetCare"] | components["schemas"]["SwitchCare"] | components["schemas"]["SetTrace"] | components["schemas"]["SetTracing"] | components["schemas"]["AddArea"] | components["schemas"]["SetArea"] | components["schemas"]["DropArea"] | components["schemas"]["KeepAttempt"] | components["schemas"]["ChooseAttempt"] | components["schemas"]["DropAttempt"] | components["schemas"]["SetPen"] | components["schemas"]["DropPen"] | components["schemas"]["SetSize"] | components["schemas"]["SetBase"] | components["schemas"]["SetRegions"] | components["schemas"]["SetDefaults"] | components["schemas"]["SetFilament"] | components["schemas"]["SetUnits"];
+            edit: (components["schemas"]["PutPicture"] | components["schemas"]["SetSource"] | components["schemas"]["SetCare"] | components["schemas"]["SwitchCare"] | components["schemas"]["SetTrace"] | components["schemas"]["SetTracing"] | components["schemas"]["AddArea"] | components["schemas"]["SetArea"] | components["schemas"]["DropArea"] | components["schemas"]["KeepAttempt"] | components["schemas"]["ChooseAttempt"] | components["schemas"]["DropAttempt"] | components["schemas"]["SetPen"] | components["schemas"]["DropPen"] | components["schemas"]["PutDrawn"] | components["schemas"]["MarkDrawn"] | components["schemas"]["OrderDrawn"] | components["schemas"]["SetSymmetry"] | components["schemas"]["Reshape"] | components["schemas"]["SetSize"] | components["schemas"]["SetBase"] | components["schemas"]["SetRegions"] | components["schemas"]["SetDefaults"] | components["schemas"]["SetFilament"] | components["schemas"]["SetUnits"]) | (components["schemas"]["Combine"] | components["schemas"]["Offset"] | components["schemas"]["Widen"] | components["schemas"]["Tie"] | components["schemas"]["Pour"] | components["schemas"]["MoveNodes"] | components["schemas"]["MoveHandle"] | components["schemas"]["InsertNode"] | components["schemas"]["ChangeNodes"] | components["schemas"]["Ease"] | components["schemas"]["Stretch"] | components["schemas"]["Simplify"] | components["schemas"]["Trim"] | components["schemas"]["Split"] | components["schemas"]["JoinLines"] | components["schemas"]["Transform"] | components["schemas"]["Remove"] | components["schemas"]["Lift"] | components["schemas"]["Align"] | components["schemas"]["Loop"] | components["schemas"]["Replace"]);
             /** Revision */
             revision: number;
         };
@@ -1162,6 +2282,19 @@ export interface components {
              * @default about:blank
              */
             type?: string;
+        };
+        /**
+         * PutDrawn
+         * @description Drawn things, new ones on top or in the place of those of the same id.
+         */
+        PutDrawn: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "put-drawn";
+            /** Things */
+            things: (components["schemas"]["DrawnPath"] | components["schemas"]["DrawnShape"] | components["schemas"]["Lettering"])[];
         };
         /**
          * PutPicture
@@ -1224,6 +2357,8 @@ export interface components {
             decided_filament: boolean;
             /** Decided Height */
             decided_height: boolean;
+            /** Drawn */
+            drawn: string | null;
             /** Filament */
             filament: string;
             /** Height */
@@ -1244,10 +2379,78 @@ export interface components {
             /** Traced In */
             traced_in: string | null;
         };
+        /**
+         * Remove
+         * @description Throw away drawn things; traced regions are left out.
+         */
+        Remove: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "remove";
+            /** Picked */
+            picked: string[];
+        };
         /** Rename */
         Rename: {
             /** Name */
             name: string;
+        };
+        /**
+         * Replace
+         * @description Lettering takes the place of what lies beneath it.
+         */
+        Replace: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "replace";
+            /** Id */
+            id: string;
+        };
+        /**
+         * Reshape
+         * @description What became of a change of shape: things put and dropped, traced regions left out or mended.
+         *
+         *     name: what was done. choices: heights, filaments and names of regions that took the place of others.
+         */
+        Reshape: {
+            /**
+             * Choices
+             * @default []
+             */
+            choices?: components["schemas"]["RegionChoice"][];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "reshape";
+            /**
+             * Drop
+             * @default []
+             */
+            drop?: string[];
+            /**
+             * Leave Out
+             * @default []
+             */
+            leave_out?: components["schemas"]["Picked"][];
+            /**
+             * Mends
+             * @default []
+             */
+            mends?: components["schemas"]["Mend"][];
+            /** Name */
+            name: string;
+            /**
+             * Put
+             * @default []
+             */
+            put?: (components["schemas"]["DrawnPath"] | components["schemas"]["DrawnShape"] | components["schemas"]["Lettering"])[];
+            /** @default null */
+            size?: components["schemas"]["Size"] | null;
         };
         /**
          * RubStep
@@ -1327,7 +2530,7 @@ export interface components {
              * Shape
              * @default null
              */
-            shape?: ("outline" | "rectangle" | "circle" | "none") | null;
+            shape?: ("outline" | "rectangle" | "circle" | "block" | "none") | null;
             /**
              * Thickness
              * @default null
@@ -1466,6 +2669,19 @@ export interface components {
             whole?: boolean | null;
         };
         /**
+         * SetSymmetry
+         * @description How what is drawn from now on is repeated; null ends it.
+         */
+        SetSymmetry: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "set-symmetry";
+            /** @default null */
+            symmetry?: components["schemas"]["Symmetry"] | null;
+        };
+        /**
          * SetTrace
          * @description Trace again with other settings; only those that are given change, null lets Drelo find it.
          *
@@ -1575,6 +2791,21 @@ export interface components {
             units: "mm" | "inch";
         };
         /**
+         * Simplify
+         * @description The fewest nodes within a tolerance.
+         */
+        Simplify: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "simplify";
+            /** Picked */
+            picked: string[];
+            /** Tolerance */
+            tolerance: number;
+        };
+        /**
          * Size
          * @description How large the art is: one side of its box typed, or what lies between two points of the picture, px.
          */
@@ -1647,6 +2878,24 @@ export interface components {
             width: number;
         };
         /**
+         * Split
+         * @description Outlines and lines become open stretches from crossing to crossing.
+         */
+        Split: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "split";
+            /** Picked */
+            picked: string[];
+            /**
+             * Seed
+             * @description New things are named after it.
+             */
+            seed: string;
+        };
+        /**
          * SpotOut
          * @description A rough spot: why, where and how far it reaches, mm on the sheet, and how much it wants a look, 0..1.
          */
@@ -1665,6 +2914,34 @@ export interface components {
             radius: number;
             /** Weight */
             weight: number;
+        };
+        /**
+         * Stretch
+         * @description The stretch between two places made a line or an arc.
+         */
+        Stretch: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "stretch";
+            /** End */
+            end: [
+                number,
+                number
+            ];
+            /**
+             * How
+             * @enum {string}
+             */
+            how: "line" | "arc";
+            /** Id */
+            id: string;
+            /** Start */
+            start: [
+                number,
+                number
+            ];
         };
         /**
          * SwatchOut
@@ -1697,6 +2974,33 @@ export interface components {
              * @enum {string}
              */
             state: "on" | "off" | "gone";
+        };
+        /**
+         * Symmetry
+         * @description Repeats what is drawn: over the line through `at` at `angle` degrees, or `count` times round `at`.
+         */
+        Symmetry: {
+            /**
+             * Angle
+             * @default 90
+             */
+            angle?: number;
+            /** At */
+            at: [
+                number,
+                number
+            ];
+            /**
+             * Count
+             * @default 2
+             */
+            count?: number;
+            /**
+             * Kind
+             * @default mirror
+             * @enum {string}
+             */
+            kind?: "mirror" | "turn";
         };
         /**
          * TakeAwayOut
@@ -1753,6 +3057,61 @@ export interface components {
             motif: string;
             /** Revision */
             revision: number;
+        };
+        /**
+         * ThingOut
+         * @description A drawn thing as its nodes are edited; path and box in mm on the sheet.
+         */
+        ThingOut: {
+            /** Box */
+            box: [
+                number,
+                number,
+                number,
+                number
+            ];
+            /** Id */
+            id: string;
+            /** Nodes */
+            nodes: number;
+            /** Open */
+            open: number;
+            /** Path */
+            path: string;
+        };
+        /**
+         * Tie
+         * @description Bridges of a width: where `links` say, or the fewest and shortest that make one part of what is picked.
+         */
+        Tie: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "tie";
+            /**
+             * Links
+             * @default null
+             */
+            links?: [
+                [
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number
+                ]
+            ][] | null;
+            /** Picked */
+            picked: string[];
+            /**
+             * Seed
+             * @description New things are named after it.
+             */
+            seed: string;
+            /** Width */
+            width: number;
         };
         /**
          * TraceArea
@@ -1871,6 +3230,61 @@ export interface components {
             width?: number | null;
         };
         /**
+         * Transform
+         * @description Move, turn, scale, mirror: an affine map a, b, c, d, e, f. copies: so many, each mapped once more; 0 moves.
+         */
+        Transform: {
+            /**
+             * Copies
+             * @default 0
+             */
+            copies?: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "transform";
+            /** Matrix */
+            matrix: [
+                number,
+                number,
+                number,
+                number,
+                number,
+                number
+            ];
+            /** Picked */
+            picked: string[];
+            /**
+             * Seed
+             * @description New things are named after it.
+             */
+            seed: string;
+        };
+        /**
+         * Trim
+         * @description The stretch between crossings nearest to a point goes.
+         */
+        Trim: {
+            /** At */
+            at: [
+                number,
+                number
+            ];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "trim";
+            /** Id */
+            id: string;
+            /**
+             * Seed
+             * @description New things are named after it.
+             */
+            seed: string;
+        };
+        /**
          * UnderlayOut
          * @description Where the picture lies, mm, and its size, px; `look` names the picture as its care leaves it.
          */
@@ -1890,6 +3304,38 @@ export interface components {
             x: number;
             /** Y */
             y: number;
+        };
+        /**
+         * Widen
+         * @description Lines and outlines become closed profiles of a width.
+         */
+        Widen: {
+            /**
+             * Corners
+             * @default round
+             * @enum {string}
+             */
+            corners?: "mitre" | "round" | "bevel";
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "widen";
+            /**
+             * Ends
+             * @default round
+             * @enum {string}
+             */
+            ends?: "flat" | "round" | "square";
+            /** Picked */
+            picked: string[];
+            /**
+             * Seed
+             * @description New things are named after it.
+             */
+            seed: string;
+            /** Width */
+            width: number;
         };
     };
     responses: never;
@@ -2024,6 +3470,253 @@ export interface operations {
             header?: never;
             path: {
                 key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    fonts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FontList"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keptMotifs: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptMotifList"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keepMotif: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeepMotif"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptMotifOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bringMotif: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["MotifForm"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptMotifOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    dropMotif: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kept: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptMotifList"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    motifFile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kept: string;
             };
             cookie?: never;
         };
@@ -2457,6 +4150,103 @@ export interface operations {
             };
         };
     };
+    placeDrawing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["PlaceDrawingForm"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ConflictProblem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    lookAtDrawing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["DrawingForm"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DrawingOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     duplicatePiece: {
         parameters: {
             query?: never;
@@ -2550,6 +4340,147 @@ export interface operations {
             };
         };
     };
+    bringFont: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["FontForm"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FontOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    joining: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["JoiningRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JoiningOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    leak: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LeakRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LeakOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     lookOver: {
         parameters: {
             query?: never;
@@ -2569,6 +4500,103 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LookOverOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    placeMotif: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlaceMotif"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ConflictProblem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    takeOutlines: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OutlinesRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OutlinesOut"];
                 };
             };
             /** @description Not Found */

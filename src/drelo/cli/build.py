@@ -19,12 +19,14 @@ from drelo.core.form.cutter import cutter
 from drelo.core.form.nameplate import nameplate
 from drelo.core.form.relief import Height, Part, relief
 from drelo.core.form.stamp import stamp
+from drelo.core.outline.contour import Contour
 from drelo.core.outline.drawn import Drawn, Stroke
 from drelo.core.picture.decode import MAX_BYTES, decode
 from drelo.core.solid.raising import arrange_design, raise_body
 from drelo.core.solid.seal import check_seal
 from drelo.core.trace.modes import trace
 from drelo.formats import recipe as recipes
+from drelo.formats.dxf_in import DxfArt, read_dxf
 from drelo.formats.recipe import Art, Recipe, TraceOptions
 from drelo.formats.stl import read_stl, write_stl
 from drelo.formats.svg_in import read_svg
@@ -107,7 +109,7 @@ def read_art(path: Path, options: TraceOptions) -> tuple[list[Drawn], list[str]]
         art = read_svg(data)
         return list(art.shapes), list(art.remarks)
     if path.suffix.lower() == ".dxf":
-        raise Refusal("DXF art cannot be built yet. Save it as SVG.", "art.file")
+        return dxf_shapes(read_dxf(data))
     picture = decode(data)
     found = trace(picture, options.to_core())
     scale = options.mm_per_px or picture.mm_per_px or DEFAULT_MM_PER_PX
@@ -116,6 +118,21 @@ def read_art(path: Path, options: TraceOptions) -> tuple[list[Drawn], list[str]]
         return [Drawn((n.contour,), "#000000", stroke=Stroke(n.width, n.cap, n.join)) for n in lines], []
     shapes = [Drawn(o.transformed(scale).contours, found.fill(i), even_odd=True) for i, o in enumerate(found.outlines)]
     return shapes, []
+
+
+def dxf_shapes(art: DxfArt) -> tuple[list[Drawn], list[str]]:
+    """Closed loops of a DXF by colour, holes by the even-odd rule; and remarks, on open lines among them."""
+    loops: dict[str, list[Contour]] = {}
+    for line in art.lines:
+        if line.contour.closed:
+            loops.setdefault(line.colour, []).append(line.contour)
+    remarks = list(art.remarks)
+    loose = sum(not line.contour.closed for line in art.lines)
+    if loose:
+        remarks.append(f"{loose} lines of the DXF are not closed and enclose nothing; they are not built.")
+    if not loops:
+        raise Refusal("No line of the DXF is closed, so there is nothing to build. Close its outlines.", "art.file")
+    return [Drawn(tuple(contours), colour, even_odd=True) for colour, contours in loops.items()], remarks
 
 
 def design_of(recipe: Recipe, shapes: list[Drawn], tolerance: float) -> Design:

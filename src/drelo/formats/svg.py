@@ -6,6 +6,7 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from xml.sax.saxutils import quoteattr
 
+from drelo.core.outline.contour import Contour
 from drelo.core.outline.outline import Outline
 from drelo.core.trace.trace import Line
 
@@ -23,14 +24,22 @@ class Drawing:
     name: str = ""
 
 
+# Width, mm, in which a line without one is shown.
+HAIR = 0.1
 _CAPS = {"flat": "butt", "round": "round", "square": "square"}
 _JOINS = {"mitre": "miter", "round": "round", "bevel": "bevel"}
 
 
-def write_svg(drawings: Iterable[Drawing], width: float, height: float, lines: Iterable[Line] = ()) -> bytes:
+def write_svg(
+    drawings: Iterable[Drawing],
+    width: float,
+    height: float,
+    lines: Iterable[Line] = (),
+    hairs: Iterable[tuple[Contour, str]] = (),
+) -> bytes:
     """An SVG whose user unit is 1 mm: a filled path a connected shape, holes by the even-odd rule.
 
-    lines: middle lines in mm, written unfilled with their widths.
+    lines: middle lines in mm, written unfilled with their widths. hairs: open lines that have no width, and colours.
     """
     written = [
         '<?xml version="1.0" encoding="UTF-8"?>',
@@ -49,6 +58,10 @@ def write_svg(drawings: Iterable[Drawing], width: float, height: float, lines: I
         f'<path fill="none" stroke="#000000" stroke-width="{line.width:.4f}" '
         f'stroke-linecap="{_CAPS[line.cap]}" stroke-linejoin="{_JOINS[line.join]}" d="{line.contour.path_data()}"/>'
         for line in lines
+    ]
+    written += [
+        f'<path fill="none" stroke={quoteattr(colour)} stroke-width="{HAIR}" d="{line.path_data()}"/>'
+        for line, colour in hairs
     ]
     written.append("</svg>")
     return ("\n".join(written) + "\n").encode()

@@ -5,12 +5,13 @@ from __future__ import annotations
 from datetime import UTC, datetime
 from typing import Any
 
-from sqlalchemy import JSON, ForeignKey, Index, LargeBinary, MetaData, String
-from sqlalchemy.dialects.mysql import DATETIME, LONGBLOB
+from sqlalchemy import JSON, Double, ForeignKey, Index, LargeBinary, MetaData, String, Text
+from sqlalchemy.dialects.mysql import DATETIME, LONGBLOB, MEDIUMTEXT
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
 
 _OPTIONS = {"mysql_engine": "InnoDB", "mysql_charset": "utf8mb4", "mysql_collate": "utf8mb4_unicode_ci"}
 _Moment = DATETIME(fsp=6)
+_Text = Text().with_variant(MEDIUMTEXT(), "mysql", "mariadb")
 _Blob = LargeBinary().with_variant(LONGBLOB(), "mysql", "mariadb")
 
 
@@ -85,4 +86,18 @@ class Derived(Base):
     key: Mapped[str] = mapped_column(String(64), primary_key=True)
     media_type: Mapped[str] = mapped_column(String(60))
     data: Mapped[bytes] = mapped_column(_Blob)
+    created: Mapped[datetime] = mapped_column(_Moment, default=now)
+
+
+class Motif(Base):
+    """An outline that a maker kept: path data in mm, its corner at 0, 0."""
+
+    __tablename__ = "motif"
+    __table_args__ = _OPTIONS
+
+    id: Mapped[str] = mapped_column(String(22), primary_key=True)
+    name: Mapped[str] = mapped_column(String(120))
+    path: Mapped[str] = mapped_column(_Text)
+    width: Mapped[float] = mapped_column(Double)
+    height: Mapped[float] = mapped_column(Double)
     created: Mapped[datetime] = mapped_column(_Moment, default=now)

@@ -7,7 +7,7 @@ from pathlib import Path
 from flask_openapi3 import Info, OpenAPI
 
 from drelo.core.picture.decode import MAX_BYTES
-from drelo.web import cabinet, edits, pages, pieces, problems, security
+from drelo.web import cabinet, edits, motifs, pages, pieces, problems, security, shape
 from drelo.web.bench import Bench, attach
 from drelo.web.schemas import Problem
 
@@ -37,5 +37,7 @@ def create_app(bench: Bench, dist: Path = FRONT_END) -> OpenAPI:
     app.register_api(pieces.blueprint)
     app.register_api(edits.blueprint)
     app.register_api(cabinet.blueprint)
+    app.register_api(shape.blueprint)
+    app.register_api(motifs.blueprint)
     app.register_blueprint(pages.pages(dist))
     return app

@@ -4,21 +4,35 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
-from typing import Any, TypeVar, cast
+from typing import Any, TypeVar, cast, get_args
 
 from flask import current_app
 
 from drelo.core.errors import Refusal
 from drelo.core.piece.document import Document
+from drelo.core.piece.edits import Edit, apply
 from drelo.core.piece.flat import Flat
+from drelo.core.piece.operations import Operation
 from drelo.store.blobs import Assets, DerivedBytes
+from drelo.store.motif_shelf import MotifShelf
 from drelo.store.pieces import Pieces
-from drelo.work import tasks
+from drelo.work import shaping, tasks
 from drelo.work.pool import Pool
 from drelo.work.tasks import AssetMissing
 
 T = TypeVar("T")
 _NAME = "drelo"
+
+
+OPERATIONS = tuple(get_args(get_args(Operation)[0]))
+
+
+@dataclass(frozen=True)
+class Step:
+    """An edit, and the document that it leads to."""
+
+    edit: Edit
+    document: Document
 
 
 @dataclass(frozen=True)
@@ -29,20 +43,30 @@ class Bench:
     assets: Assets
     derived: DerivedBytes
     pool: Pool
+    motifs: MotifShelf
 
     def work(
         self, piece: str, function: Callable[..., T], document: Document, *more: Any, lane: str | None = None
     ) -> T:
         """Run a task on a document in the piece's worker, sending the bytes of pictures that it does not hold."""
-        try:
-            return self.pool.run(piece, function, document, {}, *more, lane=lane)
-        except AssetMissing as missing:
-            data = self.assets.get(missing.sha256)
-            if data is None:
-                raise Refusal(
-                    "The piece's picture is gone from the store. Drop it on the page again.", "source"
-                ) from None
-            return self.pool.run(piece, function, document, {missing.sha256: data}, *more, lane=lane)
+        sent: dict[str, bytes] = {}
+        while True:
+            try:
+                return self.pool.run(piece, function, document, sent, *more, lane=lane)
+            except AssetMissing as missing:
+                data = self.assets.get(missing.sha256)
+                if data is None or missing.sha256 in sent:
+                    raise Refusal(
+                        "The piece's picture or a font of it is gone from the store. Bring it in again.", "source"
+                    ) from None
+                sent = {**sent, missing.sha256: data}
+
+    def step(self, piece: str, document: Document, edit: Edit | Operation, lane: str | None = None) -> Step:
+        """The document after an edit; what is asked of outlines is worked out first and becomes an edit itself."""
+        if isinstance(edit, OPERATIONS):
+            edit = self.work(piece, shaping.shape, document, edit, lane=lane)
+        plain = cast(Edit, edit)
+        return Step(plain, apply(document, plain))
 
     def flat(self, piece: str, document: Document, lane: str | None = None, coarse: bool = False) -> Flat:
         return self.work(piece, tasks.flat, document, coarse, lane=lane)

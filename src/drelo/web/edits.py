@@ -61,9 +61,9 @@ def edit_piece(path: PiecePath, body: EditRequest) -> Response:
         state = bench().pieces.get(path.piece_id)
         if state.revision != body.revision:
             raise Conflict(state)
-        document = apply(state.document, body.edit)
-        flat = bench().flat(path.piece_id, document)
-        state = bench().pieces.edit(path.piece_id, body.revision, body.edit, lambda _: document)
+        step = bench().step(path.piece_id, state.document, body.edit)
+        flat = bench().flat(path.piece_id, step.document)
+        state = bench().pieces.edit(path.piece_id, body.revision, step.edit, lambda _: step.document)
     except Conflict as conflict:
         return conflict_answer(conflict)
     return bench_reply(state, flat)
@@ -106,8 +106,8 @@ def redo(path: PiecePath, body: OnRevision) -> Response:
 @blueprint.post("/pieces/<piece_id>/preview", operation_id="previewFlat", responses={200: FlatOut, 409: Problem})
 def preview_flat(path: PiecePath, body: PreviewRequest) -> Response:
     """The flat view as an edit would make it; nothing is stored. A newer preview supersedes this one."""
-    document = apply(bench().pieces.at(path.piece_id, body.revision), body.edit)
-    return reply(FlatOut.of(bench().flat(path.piece_id, document, lane="flat", coarse=body.coarse)))
+    step = bench().step(path.piece_id, bench().pieces.at(path.piece_id, body.revision), body.edit, lane="shape")
+    return reply(FlatOut.of(bench().flat(path.piece_id, step.document, lane="flat", coarse=body.coarse)))
 
 
 @blueprint.get("/pieces/<piece_id>/look-over/<int:revision>", operation_id="lookOver", responses={200: LookOverOut})
@@ -136,8 +136,8 @@ def cling(path: PiecePath, body: ClingRequest) -> Response:
 @blueprint.post("/pieces/<piece_id>/solid", operation_id="previewSolid", responses={200: None, 409: Problem})
 def preview_solid(path: PiecePath, body: EditRequest) -> Response:
     """The solid as an edit would make it (binary glTF); nothing is stored. A newer preview supersedes this one."""
-    document = apply(bench().pieces.at(path.piece_id, body.revision), body.edit)
-    return _glb(bench().work(path.piece_id, tasks.solid, document, lane="solid"))
+    step = bench().step(path.piece_id, bench().pieces.at(path.piece_id, body.revision), body.edit)
+    return _glb(bench().work(path.piece_id, tasks.solid, step.document, lane="solid"))
 
 
 @blueprint.get("/pieces/<piece_id>/solid/<int:revision>", operation_id="solid", responses={200: None})

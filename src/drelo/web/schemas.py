@@ -12,6 +12,7 @@ from drelo.core.piece.document import Document, Identifier, Mark, Point, RegionH
 from drelo.core.piece.edits import Edit
 from drelo.core.piece.flat import Flat
 from drelo.core.piece.look_over import LookOver
+from drelo.core.piece.operations import Operation, PickedIds
 from drelo.core.trace.spots import Kind
 from drelo.store.pieces import State
 from drelo.work.tasks import SealedFile
@@ -113,16 +114,159 @@ class PictureForPiece(BaseModel):
 
 
 class EditRequest(Wire):
-    """An edit and the revision that it was made on."""
+    """An edit, or what is asked of outlines, and the revision that it was made on."""
 
     revision: int
-    edit: Edit
+    edit: Edit | Operation
 
 
 class PreviewRequest(EditRequest):
     """An edit to look at; coarse: fast enough to follow the hand, on a reduced picture where it is large."""
 
     coarse: bool = False
+
+
+class LeakRequest(Wire):
+    """Where a pour is thought of, art units."""
+
+    revision: int
+    at: Point
+
+
+class LeakOut(Wire):
+    """The gap through which a pour would run out: its ends, art units, and its width, mm; none where it holds."""
+
+    found: bool
+    start: tuple[float, float] = (0.0, 0.0)
+    end: tuple[float, float] = (0.0, 0.0)
+    width: float = 0.0
+
+
+class JoiningRequest(Wire):
+    revision: int
+    picked: PickedIds
+
+
+class JoiningOut(Wire):
+    """The smallest growth, mm, that makes one part of all that is picked; how many parts there are."""
+
+    growth: float
+    parts: int
+
+
+Unit = Literal["mm", "cm", "m", "inch", "foot"]
+
+
+class DrawingForm(BaseModel):
+    """A vector file to look at. unit: in place of what it says. join: ends nearer than this, mm, meet."""
+
+    drawing: FileStorage
+    unit: Unit | None = None
+    join: Annotated[float, Field(ge=0, le=10)] | None = None
+
+
+class PlaceDrawingForm(DrawingForm):
+    """A vector file to put on the sheet. width: mm, in place of its own. seed: its things are named after it."""
+
+    revision: int
+    width: Annotated[float, Field(gt=0, le=10_000)] | None = None
+    seed: Annotated[str, Field(pattern=r"^[A-Za-z0-9_]{1,24}$")]
+
+
+class DrawingOut(Wire):
+    """What a vector file holds, before it is placed; lengths in mm."""
+
+    width: float
+    height: float
+    unit: str
+    outlines: int
+    open: int
+    path: str
+    remarks: list[str]
+
+
+class FontForm(BaseModel):
+    """A maker's own font file."""
+
+    font: FileStorage
+
+
+class FontOut(Wire):
+    """A font that words can be set in. sample: path data of a few words, capitals 10 units high."""
+
+    id: str
+    name: str
+    sample: str = ""
+    width: float = 0.0
+    height: float = 0.0
+
+
+class FontList(Wire):
+    fonts: list[FontOut]
+
+
+class OutlinesRequest(Wire):
+    """Outlines to take away. picked: only these. dpi: of a PNG. tolerance: mm, of a DXF's polylines.
+
+    kept: a DXF keeps the sheet's origin.
+    """
+
+    revision: int
+    kind: Literal["svg", "dxf", "png"]
+    picked: list[Annotated[str, Field(max_length=48)]] = Field(default_factory=list, max_length=12_000)
+    spline: bool = False
+    tolerance: Annotated[float, Field(gt=0.0001, le=1)] = 0.01
+    dpi: Annotated[float, Field(ge=10, le=2400)] = 300.0
+    kept: bool = False
+
+
+class OutlinesOut(Wire):
+    """Where the file is, what it is called, and its bytes."""
+
+    url: str
+    name: str
+    bytes: int
+
+
+class KeepMotif(Wire):
+    """What is picked, to be kept under a name."""
+
+    piece: Annotated[str, Field(max_length=22)]
+    revision: int
+    picked: PickedIds
+    name: Annotated[str, Field(min_length=1, max_length=120)]
+
+
+class KeptMotifOut(Wire):
+    """A motif that was kept: path data in mm, its corner at 0, 0."""
+
+    id: str
+    name: str
+    path: str
+    width: float
+    height: float
+
+
+class KeptMotifList(Wire):
+    motifs: list[KeptMotifOut]
+
+
+class KeptMotifPath(Wire):
+    kept: Annotated[str, Field(max_length=22)]
+
+
+class MotifForm(BaseModel):
+    """An SVG or DXF file that becomes a motif."""
+
+    drawing: FileStorage
+
+
+class PlaceMotif(Wire):
+    """A kept motif to put on the sheet."""
+
+    revision: int
+    motif: Annotated[str, Field(max_length=22)]
+    seed: Annotated[str, Field(pattern=r"^[A-Za-z0-9_]{1,24}$")]
 
 
 class OnRevision(Wire):
@@ -175,7 +319,7 @@ class PieceCard(Wire):
             name=state.name,
             revision=state.revision,
             updated=state.updated.replace(tzinfo=UTC).isoformat(),
-            empty=state.document.source is None,
+            empty=state.document.source is None and not state.document.drawn,
         )
 
 
@@ -200,6 +344,7 @@ class RegionOut(Wire):
     left_out: bool
     traced_in: str | None
     pen: str | None
+    drawn: str | None
     mark: Mark
 
 
@@ -247,21 +392,35 @@ class AreaOut(Wire):
 
 
 class LineOut(Wire):
-    """An open line of the pen, mm on the sheet."""
+    """An open line of the pen, or of a drawn thing, mm on the sheet."""
 
     id: str
     name: str
     path: str
     start: tuple[float, float]
     end: tuple[float, float]
+    drawn: bool
+
+
+class ThingOut(Wire):
+    """A drawn thing as its nodes are edited; path and box in mm on the sheet."""
+
+    id: str
+    path: str
+    box: tuple[float, float, float, float]
+    nodes: int
+    open: int
 
 
 class FlatOut(Wire):
     """All that the flat view and the tuning show; lengths in mm."""
 
+    left: float
+    top: float
     width: float
     height: float
     mm_per_px: float
+    origin: tuple[float, float]
     underlay: UnderlayOut | None
     regions: list[RegionOut]
     base_path: str
@@ -269,6 +428,7 @@ class FlatOut(Wire):
     traces: list[TraceOut]
     areas: list[AreaOut]
     lines: list[LineOut]
+    things: list[ThingOut]
     nodes: int
     total_height: float
     reduced: int
@@ -288,6 +448,7 @@ class FlatOut(Wire):
                 ],
                 "areas": [AreaOut(**vars(a)) for a in flat.areas],
                 "lines": [LineOut(**vars(line)) for line in flat.lines],
+                "things": [ThingOut(**vars(thing)) for thing in flat.things],
             }
         )
 

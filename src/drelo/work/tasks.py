@@ -20,6 +20,7 @@ from drelo.core.piece.memo import Memo
 from drelo.core.solid.seal import check_seal
 from drelo.core.trace.cling import cling, edge_near
 from drelo.core.trace.modes import MODES, prepare
+from drelo.formats.fonts import shipped_font
 from drelo.formats.glb import write_glb
 from drelo.formats.stl import read_stl, write_stl
 from drelo.formats.threemf import Body, read_3mf, write_3mf
@@ -76,13 +77,16 @@ def warm() -> None:
         prepare(mode)
 
 
-def _evaluation(checkpoint: Checkpoint, assets: Mapping[str, bytes], most: int = WORKING_PIXELS) -> Evaluation:
+def evaluation(checkpoint: Checkpoint, assets: Mapping[str, bytes], most: int = WORKING_PIXELS) -> Evaluation:
+    """Evaluation with this worker's memory; it keeps the assets that it is sent."""
     for sha256, data in assets.items():
         _assets[sha256] = data
         while len(_assets) > KEEP_ASSETS:
             _assets.popitem(last=False)
 
     def find(sha256: str) -> bytes:
+        if sha256.startswith("font:"):
+            return shipped_font(sha256.removeprefix("font:"))
         if sha256 not in _assets:
             raise AssetMissing(sha256)
         _assets.move_to_end(sha256)
@@ -99,12 +103,12 @@ def take_in(
     Raises Refusal when the picture cannot be used or traces to nothing.
     """
     sha256 = hashlib.sha256(data).hexdigest()
-    evaluation = _evaluation(checkpoint, {sha256: data})
-    picture = evaluation.asset_picture(sha256)
+    evaluated = evaluation(checkpoint, {sha256: data})
+    picture = evaluated.asset_picture(sha256)
     source = Source(id=f"s{sha256[:10]}", asset=sha256, name=name, width=picture.width, height=picture.height)
     edit = PutPicture(source=source)
     after = apply(document, edit)
-    return after, edit, picture.media_type, evaluation.flat(after)
+    return after, edit, picture.media_type, evaluated.flat(after)
 
 
 def underlay(checkpoint: Checkpoint, data: bytes) -> tuple[bytes, str]:
@@ -116,23 +120,23 @@ def underlay(checkpoint: Checkpoint, data: bytes) -> tuple[bytes, str]:
 
 def look(checkpoint: Checkpoint, document: Document, assets: Mapping[str, bytes]) -> tuple[bytes, str]:
     """The picture after its care, in a form that every browser shows, and its media type."""
-    return shown(_evaluation(checkpoint, assets).picture(document))
+    return shown(evaluation(checkpoint, assets).picture(document))
 
 
 def flat(checkpoint: Checkpoint, document: Document, assets: Mapping[str, bytes], coarse: bool = False) -> Flat:
     """The flat view; coarse: of a picture that is reduced so far that it follows the hand."""
-    return _evaluation(checkpoint, assets, COARSE_PIXELS if coarse else WORKING_PIXELS).flat(document)
+    return evaluation(checkpoint, assets, COARSE_PIXELS if coarse else WORKING_PIXELS).flat(document)
 
 
 def look_over(checkpoint: Checkpoint, document: Document, assets: Mapping[str, bytes]) -> LookOver:
-    return _evaluation(checkpoint, assets).look_over(document)
+    return evaluation(checkpoint, assets).look_over(document)
 
 
 def clung(
     checkpoint: Checkpoint, document: Document, assets: Mapping[str, bytes], start: Point, end: Point, snap: bool
 ) -> Clung:
     """The way along the strongest edge of the piece's picture from one point to another, px."""
-    picture = _evaluation(checkpoint, assets).picture(document)
+    picture = evaluation(checkpoint, assets).picture(document)
     (x, y), (w, h) = end, (picture.width, picture.height)
     inside = (min(max(x, 0.0), float(w)), min(max(y, 0.0), float(h)))
     to = edge_near(picture, inside) if snap else inside
@@ -141,7 +145,7 @@ def clung(
 
 def solid(checkpoint: Checkpoint, document: Document, assets: Mapping[str, bytes]) -> bytes:
     """The surface for the screen as binary glTF."""
-    return write_glb(_evaluation(checkpoint, assets).raised(document))
+    return write_glb(evaluation(checkpoint, assets).raised(document))
 
 
 def _provenance(document: Document) -> dict[str, str]:
@@ -165,7 +169,7 @@ def take_away(
     title: str,
 ) -> SealedFile:
     """Build, write, read back and check. Raises Refusal when the bytes are not sealed."""
-    built = _evaluation(checkpoint, assets).built(document, fineness)
+    built = evaluation(checkpoint, assets).built(document, fineness)
     if kind == "stl":
         data, media_type = write_stl(built.whole), "model/stl"
         read = [Body("piece", "", read_stl(data))]

@@ -7,12 +7,22 @@ import json
 import math
 from typing import Annotated, Literal, Self
 
-from pydantic import BaseModel, ConfigDict, Field, model_validator
+from pydantic import Field, model_validator
 
 from drelo.core.form.base import MAX_MARGIN, MAX_THICKNESS, BaseShape
 from drelo.core.form.relief import MAX_HEIGHT
+from drelo.core.outline.path_data import MAX_LENGTH
 from drelo.core.picture.care import Crop, EvenLight, Flatten, Level, Rub, Step
 from drelo.core.picture.palette import MAX_COLOURS, MIN_COLOURS
+from drelo.core.piece.drawn import MAX_DRAWN
+from drelo.core.piece.drawn import Colour as Colour
+from drelo.core.piece.drawn import Coordinate as Coordinate
+from drelo.core.piece.drawn import Drawn as Drawn
+from drelo.core.piece.drawn import Frozen as Frozen
+from drelo.core.piece.drawn import Identifier as Identifier
+from drelo.core.piece.drawn import Name as Name
+from drelo.core.piece.drawn import Point as Point
+from drelo.core.piece.drawn import Symmetry as Symmetry
 from drelo.core.trace.area import MAX_CORNERS, Fence
 from drelo.core.trace.colours import ColourSettings
 from drelo.core.trace.ink import InkSettings
@@ -30,19 +40,10 @@ MAX_STRETCHES = 1000
 # Two points (px) by which a picture is scaled lie at least so far apart.
 MIN_BETWEEN = 2.0
 
-Colour = Annotated[str, Field(pattern=r"^#[0-9a-f]{6}$")]
-Identifier = Annotated[str, Field(pattern=r"^[A-Za-z0-9_-]{1,40}$")]
-Name = Annotated[str, Field(max_length=120)]
 RegionHeight = Annotated[float, Field(ge=-MAX_HEIGHT, le=MAX_HEIGHT, allow_inf_nan=False)] | Literal["through"]
-Coordinate = Annotated[float, Field(ge=-1e6, le=1e6, allow_inf_nan=False)]
-Point = tuple[Coordinate, Coordinate]
 Group = Annotated[tuple[Colour, ...], Field(min_length=1, max_length=MAX_COLOURS)]
 Palette = Annotated[tuple[Group, ...], Field(min_length=MIN_COLOURS, max_length=MAX_COLOURS)]
 Box = tuple[Coordinate, Coordinate, Coordinate, Coordinate]
-
-
-class Frozen(BaseModel):
-    model_config = ConfigDict(frozen=True, extra="forbid")
 
 
 class Identified(Frozen):
@@ -257,6 +258,18 @@ class RegionChoice(Frozen):
     left_out: bool = False
 
 
+class Mend(Frozen):
+    """A manual change to a traced outline: as it was traced, and as it is now, path data in px.
+
+    mark: how the outline is recognised again. Traced otherwise, what was changed is done again where it still fits.
+    """
+
+    id: Identifier
+    mark: Mark
+    was: Annotated[str, Field(max_length=MAX_LENGTH)]
+    now: Annotated[str, Field(max_length=MAX_LENGTH)]
+
+
 class Filament(Identified):
     name: Name
     colour: Colour
@@ -285,7 +298,8 @@ class Document(Frozen):
     """One piece. Heights in mm above the base's top.
 
     trace: how the whole picture is traced; where there are areas, only they are, each in its own way.
-    tracing: off, only what the pen drew counts.
+    tracing: off, only what was drawn counts. drawn: things on the sheet, the last one on top.
+    mends: manual changes to traced outlines. symmetry: how what is drawn next is repeated.
     """
 
     version: Literal[1] = 1
@@ -295,6 +309,9 @@ class Document(Frozen):
     areas: Annotated[tuple[TraceArea, ...], Field(max_length=MAX_AREAS)] = ()
     attempts: Annotated[tuple[Attempt, ...], Field(max_length=MAX_ATTEMPTS)] = ()
     pen: Annotated[tuple[PenLine, ...], Field(max_length=MAX_PEN)] = ()
+    drawn: Annotated[tuple[Drawn, ...], Field(max_length=MAX_DRAWN)] = ()
+    mends: Annotated[tuple[Mend, ...], Field(max_length=MAX_DRAWN)] = ()
+    symmetry: Symmetry | None = None
     size: Size = Size()
     form: Literal["relief"] = "relief"
     base: BasePlate = BasePlate()

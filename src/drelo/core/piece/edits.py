@@ -16,11 +16,13 @@ from drelo.core.piece.document import (
     CareStep,
     Colour,
     Document,
+    Drawn,
     Filament,
     Frozen,
     Identified,
     Identifier,
     Mark,
+    Mend,
     Name,
     Palette,
     PenLine,
@@ -30,16 +32,18 @@ from drelo.core.piece.document import (
     RegionHeight,
     Size,
     Source,
+    Symmetry,
     TraceArea,
     TraceSettings,
 )
-from drelo.core.piece.moving import cared_for, switched, without
+from drelo.core.piece.drawn import MAX_DRAWN, Thing
+from drelo.core.piece.moving import cared_for, pictured, switched, without
 from drelo.core.trace.area import MAX_CORNERS
 from drelo.core.trace.modes import Mode
 
-MAX_PICKED = 5000
+MAX_PICKED = 12_000
 T = TypeVar("T", bound=Frozen)
-Named = TypeVar("Named", bound=Identified)
+Named = TypeVar("Named", bound=Identified | Thing)
 
 
 class PutPicture(Frozen):
@@ -158,6 +162,62 @@ class DropPen(Frozen):
     id: Identifier
 
 
+class Picked(Frozen):
+    """A region as the flat view names it."""
+
+    id: Identifier
+    mark: Mark
+
+
+class PutDrawn(Frozen):
+    """Drawn things, new ones on top or in the place of those of the same id."""
+
+    do: Literal["put-drawn"] = "put-drawn"
+    things: Annotated[tuple[Drawn, ...], Field(min_length=1, max_length=MAX_DRAWN)]
+
+
+class MarkDrawn(Frozen):
+    """Name, lock, hide or group drawn things; only what is given changes, an empty group takes them apart."""
+
+    do: Literal["mark-drawn"] = "mark-drawn"
+    ids: Annotated[tuple[Identifier, ...], Field(min_length=1, max_length=MAX_DRAWN)]
+    name: Name | None = None
+    locked: bool | None = None
+    hidden: bool | None = None
+    group: Annotated[str, Field(pattern=r"^[A-Za-z0-9_-]{0,40}$")] | None = None
+
+
+class OrderDrawn(Frozen):
+    """Bring drawn things to the top or the bottom, or one step up or down."""
+
+    do: Literal["order-drawn"] = "order-drawn"
+    ids: Annotated[tuple[Identifier, ...], Field(min_length=1, max_length=MAX_DRAWN)]
+    to: Literal["top", "bottom", "up", "down"]
+
+
+class SetSymmetry(Frozen):
+    """How what is drawn from now on is repeated; null ends it."""
+
+    do: Literal["set-symmetry"] = "set-symmetry"
+    symmetry: Symmetry | None = None
+
+
+class Reshape(Frozen):
+    """What became of a change of shape: things put and dropped, traced regions left out or mended.
+
+    name: what was done. choices: heights, filaments and names of regions that took the place of others.
+    """
+
+    do: Literal["reshape"] = "reshape"
+    name: Annotated[str, Field(max_length=60)]
+    put: Annotated[tuple[Drawn, ...], Field(max_length=MAX_DRAWN)] = ()
+    drop: Annotated[tuple[Identifier, ...], Field(max_length=MAX_DRAWN)] = ()
+    leave_out: Annotated[tuple[Picked, ...], Field(max_length=MAX_DRAWN)] = ()
+    mends: Annotated[tuple[Mend, ...], Field(max_length=MAX_DRAWN)] = ()
+    choices: Annotated[tuple[RegionChoice, ...], Field(max_length=MAX_DRAWN)] = ()
+    size: Size | None = None
+
+
 class SetSize(Frozen):
     do: Literal["set-size"] = "set-size"
     size: Size
@@ -172,13 +232,6 @@ class SetBase(Frozen):
     thickness: Annotated[float, Field(gt=0, le=MAX_THICKNESS)] | None = None
     corner_radius: Annotated[float, Field(ge=0, le=MAX_MARGIN)] | None = None
     filament: Identifier | None = None
-
-
-class Picked(Frozen):
-    """A region as the flat view names it."""
-
-    id: Identifier
-    mark: Mark
 
 
 class SetRegions(Frozen):
@@ -229,6 +282,11 @@ Edit = Annotated[
     | DropAttempt
     | SetPen
     | DropPen
+    | PutDrawn
+    | MarkDrawn
+    | OrderDrawn
+    | SetSymmetry
+    | Reshape
     | SetSize
     | SetBase
     | SetRegions
@@ -244,7 +302,7 @@ def apply(document: Document, edit: Edit) -> Document:
     """The document after an edit. Raises Refusal when a value is out of its range or names nothing."""
     match edit:
         case PutPicture(source=source):
-            return _with(document, source=source)
+            return _valid(pictured(document, source))
         case SetSource():
             noted = {k: v for k, v in _given(edit).items() if v is not None}
             return _with(document, source=_checked(Source, {**_source(document).model_dump(), **noted}, "source"))
@@ -264,6 +322,8 @@ def apply(document: Document, edit: Edit) -> Document:
             return _with(document, pen=_put(document.pen, line))
         case DropPen(id=identifier):
             return _with(document, pen=_dropped(document.pen, identifier, "line of the pen"))
+        case PutDrawn() | MarkDrawn() | OrderDrawn() | SetSymmetry() | Reshape():
+            return _drawn(document, edit)
         case SetSize(size=size):
             return _with(document, size=size)
         case SetBase():
@@ -324,6 +384,67 @@ def _tried(document: Document, edit: KeepAttempt | ChooseAttempt | DropAttempt) 
             return _with(document, trace=kept.trace, areas=kept.areas)
         case DropAttempt(id=identifier):
             return _with(document, attempts=_dropped(document.attempts, identifier, "attempt"))
+
+
+def _drawn(document: Document, edit: PutDrawn | MarkDrawn | OrderDrawn | SetSymmetry | Reshape) -> Document:
+    match edit:
+        case PutDrawn(things=things):
+            return _changed(document, drawn=_put_all(document.drawn, things))
+        case MarkDrawn(ids=ids):
+            for identifier in ids:
+                _found(document.drawn, identifier, "drawn thing")
+            given = {k: v for k, v in edit.model_dump(exclude={"do", "ids"}).items() if v is not None}
+            if "group" in given:
+                given["group"] = given["group"] or None
+            chosen = set(ids)
+            return _changed(
+                document, drawn=tuple(t.model_copy(update=given) if t.id in chosen else t for t in document.drawn)
+            )
+        case OrderDrawn(ids=ids, to=to):
+            return _changed(document, drawn=_ordered(document.drawn, set(ids), to))
+        case SetSymmetry(symmetry=symmetry):
+            return _changed(document, symmetry=symmetry)
+        case Reshape():
+            gone = set(edit.drop)
+            drawn = _put_all(tuple(t for t in document.drawn if t.id not in gone), edit.put)
+            mended = {m.id for m in edit.mends}
+            mends = (*(m for m in document.mends if m.id not in mended), *edit.mends)
+            regions = document.regions
+            if edit.leave_out:
+                out = SetRegions(picked=edit.leave_out, left_out=True)
+                regions = _decided(regions, out)
+            new = {c.id for c in edit.choices}
+            regions = (*(c for c in regions if c.id not in new), *edit.choices)
+            return _changed(document, drawn=drawn, mends=mends, regions=regions, size=edit.size or document.size)
+
+
+def _changed(document: Document, **changes: Any) -> Document:
+    """With parts that are valid by themselves; the limits on how many there may be are looked at."""
+    if len(changes.get("drawn", ())) > MAX_DRAWN:
+        raise Refusal(f"A piece holds at most {MAX_DRAWN} drawn things. Unite some of them.", "drawn")
+    return document.model_copy(update=changes)
+
+
+def _put_all(things: tuple[Drawn, ...], new: tuple[Drawn, ...]) -> tuple[Drawn, ...]:
+    """With all of the new ones, each in the place of the one of its id, or on top."""
+    by_id = {t.id: t for t in new}
+    kept = tuple(by_id.pop(t.id, t) for t in things)
+    under = tuple(t for t in by_id.values() if t.beneath)
+    return (*under, *kept, *(t for t in by_id.values() if not t.beneath))
+
+
+def _ordered(things: tuple[Drawn, ...], ids: set[str], to: str) -> tuple[Drawn, ...]:
+    chosen = [t for t in things if t.id in ids]
+    rest = [t for t in things if t.id not in ids]
+    if to == "top":
+        return (*rest, *(t.model_copy(update={"beneath": False}) for t in chosen))
+    if to == "bottom":
+        return (*(t.model_copy(update={"beneath": True}) for t in chosen), *rest)
+    order = list(things) if to == "down" else list(reversed(things))
+    for i in range(1, len(order)):
+        if order[i].id in ids and order[i - 1].id not in ids:
+            order[i - 1], order[i] = order[i], order[i - 1]
+    return tuple(order if to == "down" else reversed(order))
 
 
 def _found(things: tuple[Named, ...], identifier: str, kind: str) -> Named:

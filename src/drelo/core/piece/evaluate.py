@@ -7,7 +7,7 @@ from __future__ import annotations
 
 import hashlib
 import math
-from collections.abc import Callable, Hashable
+from collections.abc import Callable, Hashable, Sequence
 from dataclasses import dataclass
 from typing import TypeVar
 
@@ -25,18 +25,30 @@ from drelo.core.outline.outline import bounds
 from drelo.core.picture.care import cared
 from drelo.core.picture.decode import Picture, decode
 from drelo.core.picture.field import tones
-from drelo.core.piece.art import WORKING_PIXELS, Art, Shape, art_key, art_of, working_factor
+from drelo.core.piece.art import (
+    WORKING_PIXELS,
+    Art,
+    Shape,
+    art_key,
+    art_of,
+    drawn_art,
+    together,
+    working_factor,
+)
 from drelo.core.piece.document import Document, RegionChoice
 from drelo.core.piece.flat import (
     NOTHING,
     Flat,
     FlatArea,
     FlatLine,
+    FlatTrace,
     Sheet,
     Underlay,
     crowd_of,
     flat_region,
+    flat_thing,
     flat_trace,
+    lost_mends,
     lost_regions,
     sheet_box,
     sheet_path,
@@ -44,6 +56,7 @@ from drelo.core.piece.flat import (
 )
 from drelo.core.piece.look_over import LookOver, look_over
 from drelo.core.piece.memo import Memo
+from drelo.core.piece.shaping import Known, Workshop
 from drelo.core.region.arrangement import Arrangement
 from drelo.core.region.identity import Footprint, footprint, recognise
 from drelo.core.solid.mesh import Mesh
@@ -132,14 +145,22 @@ class Evaluation:
 
     def art(self, document: Document) -> Art:
         """All outlines. Raises Refusal when a setting leaves nothing."""
-        picture = self.picture(document)
-        factor = working_factor(document, picture, self._most)
-        return self._stage(
-            art_key(document, factor, self._quick),
-            lambda: art_of(document, picture, factor, self._stage, self._stage, self._quick),
-        )
+
+        def compute() -> Art:
+            drawn = drawn_art(document, self._assets, self._stage)
+            if document.source is None:
+                return drawn
+            picture = self.picture(document)
+            factor = working_factor(document, picture, self._most)
+            key = art_key(document.model_copy(update={"drawn": ()}), factor, self._quick)
+            traced = self._stage(key, lambda: art_of(document, picture, factor, self._stage, self._stage, self._quick))
+            return together(traced, drawn)
+
+        return self._stage(("all", *self._art_key(document)), compute)
 
     def _art_key(self, document: Document) -> tuple[Hashable, ...]:
+        if document.source is None:
+            return art_key(document, 1, False)
         factor = working_factor(document, self.picture(document), self._most)
         return art_key(document, factor, self._quick)
 
@@ -148,13 +169,20 @@ class Evaluation:
         rough, marks = self._stage(("marks", self._art_key(document)), lambda: _marks(shapes))
 
         def recognised() -> tuple[Region, ...]:
-            known = [Footprint(c.mark.anchor, c.mark.box) for c in document.regions]
-            places = zip(document.regions, recognise(known, rough), strict=True)
-            found: dict[int, RegionChoice] = {at: choice for choice, at in places if at is not None}
-            return tuple(
-                Region(shape, mark, found[i].id if i in found else _new_id(mark), found.get(i))
-                for i, (shape, mark) in enumerate(zip(shapes, marks, strict=True))
-            )
+            # Drawn things keep their names; what was traced is recognised by where it lies.
+            fixed = [_drawn_id(shape) for shape in shapes]
+            names = set(fixed)
+            by_name = {c.id: c for c in document.regions if c.id in names}
+            loose = [c for c in document.regions if c.id not in names]
+            traced = [i for i, name in enumerate(fixed) if name is None]
+            known = [Footprint(c.mark.anchor, c.mark.box) for c in loose]
+            places = zip(loose, recognise(known, [rough[i] for i in traced]), strict=True)
+            found: dict[int, RegionChoice] = {traced[at]: choice for choice, at in places if at is not None}
+            result = []
+            for i, (shape, mark, name) in enumerate(zip(shapes, marks, fixed, strict=True)):
+                choice = by_name.get(name) if name else found.get(i)
+                result.append(Region(shape, mark, name or (choice.id if choice else _new_id(mark)), choice))
+            return tuple(result)
 
         return self._stage(("regions", self._art_key(document), document.regions), recognised)
 
@@ -166,13 +194,16 @@ class Evaluation:
         return kept
 
     def sheet(self, document: Document) -> Sheet:
-        """How the picture lies on the sheet."""
-        box = bounds(r.shape.outline for r in self._regions(document) if not r.left_out)
-        size = document.size
+        """How art units lie on the sheet: with a picture by the size of what was traced, else as they are, mm."""
+        if document.source is None:
+            return Sheet(1.0, 0.0, 0.0)
+        regions = self._regions(document)
+        box = bounds(r.shape.outline for r in regions if not r.left_out and r.shape.drawn is None)
         if box is None:
-            # Nothing is drawn yet: the picture itself has the typed size.
+            # Nothing is traced: the picture itself has the typed size.
             picture = self.picture(document)
             box = (0.0, 0.0, float(picture.width), float(picture.height))
+        size = document.size
         if size.side == "between" and size.points is not None:
             return Sheet(size.mm / math.dist(*size.points), box[0], box[1])
         return Sheet(size.mm / (box[2] - box[0] if size.side == "width" else box[3] - box[1]), box[0], box[1])
@@ -186,22 +217,31 @@ class Evaluation:
         """Every region, flattened, mm, y up, the art's box at 0, 0, its typed side exact."""
 
         def compute() -> tuple[BaseGeometry, ...]:
-            sheet, size = self.sheet(document), document.size
-            flat = [r.shape.outline.flattened(tolerance / sheet.scale) for r in self.kept(document)]
+            sheet, kept = self.sheet(document), self.kept(document)
+            flat = [r.shape.outline.flattened(tolerance / sheet.scale) for r in kept]
             boxes = np.array([g.bounds for g in flat if not g.is_empty])
             low, high = boxes[:, :2].min(axis=0), boxes[:, 2:].max(axis=0)
-            side = {"width": high[0] - low[0], "height": high[1] - low[1]}.get(size.side, size.mm / sheet.scale)
-            exact = size.mm / side
+            exact = self._exact(document, flat, kept, sheet)
             factor, move = np.array([exact, -exact]), np.array([-low[0] * exact, high[1] * exact])
             return tuple(shapely.transform(g, lambda xy: xy * factor + move) for g in flat)
 
         return self._stage(self._shape_key(document, tolerance), compute)
 
+    def _exact(self, document: Document, flat: Sequence[BaseGeometry], kept: Sequence[Region], sheet: Sheet) -> float:
+        """mm an art unit at which the typed side of the flattened trace is exact."""
+        size = document.size
+        traced = [g for g, r in zip(flat, kept, strict=True) if r.shape.drawn is None and not g.is_empty]
+        if document.source is None or not traced or size.side == "between":
+            return sheet.scale
+        boxes = np.array([g.bounds for g in traced])
+        side = 0 if size.side == "width" else 1
+        return size.mm / float(boxes[:, 2 + side].max() - boxes[:, side].min())
+
     def flat(self, document: Document) -> Flat:
         """Outlines, regions and figures. Raises Refusal when a setting leaves nothing."""
-        if document.source is None:
+        if document.source is None and not document.drawn:
             return NOTHING
-        picture, art, sheet = self.picture(document), self.art(document), self.sheet(document)
+        art, sheet = self.art(document), self.sheet(document)
         regions = [
             flat_region(
                 document,
@@ -213,50 +253,77 @@ class Evaluation:
                 r.shape.fill,
                 r.shape.area,
                 r.shape.pen,
+                r.shape.drawn,
             )
             for number, r in enumerate(self._regions(document))
         ]
         box = bounds(r.shape.outline for r in self._regions(document) if not r.left_out)
-        width, height = ((box[2] - box[0]) * sheet.scale, (box[3] - box[1]) * sheet.scale) if box else (0.0, 0.0)
+        corners = sheet.place(np.array(box or (0.0, 0.0, 0.0, 0.0)).reshape(2, 2))
+        (left, top), (width, height) = corners[0].tolist(), (corners[1] - corners[0]).tolist()
         design = self.design(document, SCREEN) if box else None
         plate = design.layers[0] if design and document.base.shape != "none" else shapely.Polygon()
-        dark = self._stage(("tones", document.source.look), lambda: tones(picture))
-        factor = working_factor(document, picture, self._most)
         columns = design.columns if design else ()
         return Flat(
+            left=left,
+            top=top,
             width=width,
             height=height,
             mm_per_px=sheet.scale,
-            underlay=Underlay(
-                document.source.look,
-                -sheet.left * sheet.scale,
-                -sheet.top * sheet.scale,
-                picture.width * sheet.scale,
-                picture.height * sheet.scale,
-                (picture.width, picture.height),
-            ),
+            origin=(-sheet.left * sheet.scale, -sheet.top * sheet.scale),
+            underlay=self._underlay(document, sheet),
             regions=tuple(regions),
-            base_path=sheet_path(plate, height),
-            base_box=None if plate.is_empty else sheet_box(plate.bounds, height),
-            traces=tuple(flat_trace(area, trace, sheet, dark) for area, trace in art.traces),
+            base_path=sheet_path(plate, left, top + height),
+            base_box=None if plate.is_empty else sheet_box(plate.bounds, left, top + height),
+            traces=self._flat_traces(document, sheet),
             areas=tuple(
                 FlatArea(a.id, a.name, sheet.rings([np.array(a.corners, np.float64)], 3)) for a in document.areas
             ),
             lines=tuple(_flat_line(document, identifier, contour, sheet) for identifier, contour in art.lines),
+            things=tuple(flat_thing(identifier, contours, sheet) for identifier, contours in art.things),
             nodes=sum(r.nodes for r in regions if not r.left_out),
             total_height=max((band.top for column in columns for band in column), default=0.0),
-            reduced=factor,
+            reduced=self._reduced(document),
             remarks=(
                 *(design.remarks if design else ()),
                 *lost_regions(document, {r.id for r in regions}),
+                *lost_mends(art.lost),
                 *crowd_of(len(regions)),
                 *_unfinished(len(art.lines)),
             ),
         )
 
+    def _underlay(self, document: Document, sheet: Sheet) -> Underlay | None:
+        if document.source is None:
+            return None
+        picture = self.picture(document)
+        return Underlay(
+            document.source.look,
+            -sheet.left * sheet.scale,
+            -sheet.top * sheet.scale,
+            picture.width * sheet.scale,
+            picture.height * sheet.scale,
+            (picture.width, picture.height),
+        )
+
+    def _flat_traces(self, document: Document, sheet: Sheet) -> tuple[FlatTrace, ...]:
+        if document.source is None:
+            return ()
+        picture = self.picture(document)
+        dark = self._stage(("tones", document.source.look), lambda: tones(picture))
+        return tuple(flat_trace(area, trace, sheet, dark) for area, trace in self.art(document).traces)
+
+    def _reduced(self, document: Document) -> int:
+        return 1 if document.source is None else working_factor(document, self.picture(document), self._most)
+
+    def workshop(self, document: Document) -> Workshop:
+        """What operations on outlines need to know. Regions that are left out are no part of it."""
+        regions = tuple(Known(r.id, r.shape, r.mark, r.choice) for r in self._regions(document) if not r.left_out)
+        return Workshop(document, self.art(document), regions, self.sheet(document).scale)
+
     def look_over(self, document: Document) -> LookOver:
         """Narrow places and rough spots of what is kept. Raises Refusal when nothing is."""
-        picture, kept, sheet = self.picture(document), self.kept(document), self.sheet(document)
+        kept, sheet = self.kept(document), self.sheet(document)
+        picture = None if document.source is None else self.picture(document)
         even = frozenset(area for area, trace in self.art(document).traces if trace.lines)
         return look_over(picture, [region.shape for region in kept], sheet, even)
 
@@ -322,7 +389,8 @@ class Evaluation:
 
 
 def _marks(shapes: tuple[Shape, ...]) -> tuple[list[BaseGeometry], list[Footprint]]:
-    rough = [shape.outline.flattened(0.5) for shape in shapes]
+    # What was changed by hand is still known by where it was traced.
+    rough = [(shape.traced or shape.outline).flattened(0.5) for shape in shapes]
     return rough, [footprint(g) for g in rough]
 
 
@@ -333,14 +401,19 @@ def _new_id(mark: Footprint) -> str:
 def _flat_line(document: Document, identifier: str, contour: Contour, sheet: Sheet) -> FlatLine:
     placed = contour.transformed(sheet.scale, -sheet.left * sheet.scale, -sheet.top * sheet.scale)
     (x0, y0), (x1, y1) = placed.curves[0, 0].tolist(), placed.curves[-1, 3].tolist()
-    name = next(line.name for line in document.pen if line.id == identifier)
-    return FlatLine(identifier, name, placed.path_data(3), (x0, y0), (x1, y1))
+    pen = next((line.name for line in document.pen if line.id == identifier), None)
+    name = pen or next((t.name for t in document.drawn if t.id == identifier), "")
+    return FlatLine(identifier, name, placed.path_data(3), (x0, y0), (x1, y1), pen is None)
+
+
+def _drawn_id(shape: Shape) -> str | None:
+    return None if shape.drawn is None else f"{shape.drawn}.{shape.part}".replace(".", "-")
 
 
 def _unfinished(count: int) -> list[str]:
     if not count:
         return []
-    return [f"{count} line{'s' if count > 1 else ''} of the pen {'are' if count > 1 else 'is'} still open."]
+    return [f"{count} line{'s' if count > 1 else ''} {'are' if count > 1 else 'is'} still open."]
 
 
 def _triple(values: NDArray[np.float64]) -> tuple[float, float, float]:

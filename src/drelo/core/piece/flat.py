@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 from shapely.geometry.base import BaseGeometry
 
 from drelo.core.form.relief import Height
+from drelo.core.outline.contour import Contour
 from drelo.core.outline.outline import Outline
 from drelo.core.picture.palette import colour_distance
 from drelo.core.piece.document import Document, RegionChoice
@@ -26,6 +27,7 @@ class FlatRegion:
     height: mm above the base's top, or "through". colour: #rrggbb in the picture, in mode colours.
     decided: the maker chose it for this region. left_out: it is shown but not raised.
     area: the area of the picture that it was traced in. pen: the line of the pen that it is.
+    drawn: the drawn thing that it belongs to.
     mark: how the region is recognised again, px of the picture.
     """
 
@@ -43,6 +45,7 @@ class FlatRegion:
     left_out: bool
     traced_in: str | None
     pen: str | None
+    drawn: str | None
     mark: Footprint
 
 
@@ -90,25 +93,41 @@ class FlatArea:
 
 @dataclass(frozen=True)
 class FlatLine:
-    """An open line of the pen: path in mm, and where it begins and ends."""
+    """An open line of the pen or of a drawn thing: path in mm, and where it begins and ends."""
 
     id: str
     name: str
     path: str
     start: tuple[float, float]
     end: tuple[float, float]
+    drawn: bool
+
+
+@dataclass(frozen=True)
+class FlatThing:
+    """A drawn thing as its nodes are edited: path data in mm, its box, how many of its contours are open."""
+
+    id: str
+    path: str
+    box: tuple[float, float, float, float]
+    nodes: int
+    open: int
 
 
 @dataclass(frozen=True)
 class Flat:
     """All that the flat view and the tuning show. Lengths in mm.
 
+    left, top, width, height: the box of what is kept. origin: where art unit 0, 0 lies; mm_per_px: mm an art unit.
     reduced: by which whole number the picture was divided to be traced.
     """
 
+    left: float
+    top: float
     width: float
     height: float
     mm_per_px: float
+    origin: tuple[float, float]
     underlay: Underlay | None
     regions: tuple[FlatRegion, ...]
     base_path: str
@@ -116,6 +135,7 @@ class Flat:
     traces: tuple[FlatTrace, ...]
     areas: tuple[FlatArea, ...]
     lines: tuple[FlatLine, ...]
+    things: tuple[FlatThing, ...]
     nodes: int
     total_height: float
     reduced: int
@@ -125,7 +145,7 @@ class Flat:
 # From so many regions on most of them are likely to be dirt.
 CROWD = 1000
 
-NOTHING = Flat(0, 0, 0, None, (), "", None, (), (), (), 0, 0, 1, ())
+NOTHING = Flat(0, 0, 0, 0, 1, (0, 0), None, (), "", None, (), (), (), (), 0, 0, 1, ())
 
 
 @dataclass(frozen=True)
@@ -161,6 +181,7 @@ def flat_region(
     fill: str | None,
     traced_in: str | None,
     pen: str | None,
+    drawn: str | None,
 ) -> FlatRegion:
     own_height = None if choice is None else choice.height
     own_filament = None if choice is None else choice.filament
@@ -180,6 +201,7 @@ def flat_region(
         left_out=choice is not None and choice.left_out,
         traced_in=traced_in,
         pen=pen,
+        drawn=drawn,
         mark=mark,
     )
 
@@ -215,6 +237,27 @@ def lost_regions(document: Document, present: set[str]) -> list[str]:
     return [f"No longer found in the trace: {names}. What was decided for it waits until it is back."]
 
 
+def lost_mends(count: int) -> list[str]:
+    """A remark on manual changes that fit nowhere since the picture was traced otherwise."""
+    if not count:
+        return []
+    many = "A change that was made" if count == 1 else f"{count} changes that were made"
+    return [f"{many} by hand no longer fit{'s' if count == 1 else ''} the trace. Undo brings back what was."]
+
+
+def flat_thing(identifier: str, contours: Sequence[Contour], sheet: Sheet) -> FlatThing:
+    placed = [c.transformed(sheet.scale, -sheet.left * sheet.scale, -sheet.top * sheet.scale) for c in contours]
+    boxes = np.array([c.bounds for c in placed] or [(0.0, 0.0, 0.0, 0.0)])
+    low, high = boxes[:, :2].min(axis=0).tolist(), boxes[:, 2:].max(axis=0).tolist()
+    return FlatThing(
+        identifier,
+        "".join(c.path_data(4) for c in placed),
+        (low[0], low[1], high[0] - low[0], high[1] - low[1]),
+        sum(len(c) for c in placed),
+        sum(not c.closed for c in placed),
+    )
+
+
 def crowd_of(count: int) -> list[str]:
     """A remark on a trace that falls into very many regions."""
     if count < CROWD:
@@ -224,14 +267,14 @@ def crowd_of(count: int) -> list[str]:
     ]
 
 
-def sheet_path(shape: BaseGeometry, height: float) -> str:
-    """Path data of a shape in mm, y up, on the sheet."""
+def sheet_path(shape: BaseGeometry, left: float, bottom: float) -> str:
+    """Path data of a shape in mm, y up from the art's lower left corner, on the sheet."""
     parts = []
     for ring in shapely.get_rings(shapely.get_parts(shape)):
         points = shapely.get_coordinates(ring)[:-1]
-        parts.append("M" + "L".join(f"{x:.3f} {height - y:.3f}" for x, y in points.tolist()) + "Z")
+        parts.append("M" + "L".join(f"{left + x:.3f} {bottom - y:.3f}" for x, y in points.tolist()) + "Z")
     return "".join(parts)
 
 
-def sheet_box(box: tuple[float, float, float, float], height: float) -> tuple[float, float, float, float]:
-    return box[0], height - box[3], box[2] - box[0], box[3] - box[1]
+def sheet_box(box: tuple[float, float, float, float], left: float, bottom: float) -> tuple[float, float, float, float]:
+    return left + box[0], bottom - box[3], box[2] - box[0], box[3] - box[1]

@@ -46,8 +46,8 @@ class LookOver:
     spots: tuple[RoughSpot, ...]
 
 
-def look_over(picture: Picture, shapes: Sequence[Shape], sheet: Sheet, even: frozenset[str | None]) -> LookOver:
-    """Narrow places and rough spots of shapes in px of their picture, on the sheet.
+def look_over(picture: Picture | None, shapes: Sequence[Shape], sheet: Sheet, even: frozenset[str | None]) -> LookOver:
+    """Narrow places and rough spots of shapes in px of their picture, or mm without one, on the sheet.
 
     even: areas traced as strokes of even width, whose outlines keep off an edge that a pen drew unevenly.
     """
@@ -56,8 +56,8 @@ def look_over(picture: Picture, shapes: Sequence[Shape], sheet: Sheet, even: fro
     if any(shape.fill for shape in shapes):
         # Neighbours that share an edge leave no gap; what matters is what lies between all of them.
         gaps = narrowest(_united(outlines), NARROW_PLACES)[1]
-    traced = [shape.outline for shape in shapes if shape.pen is None and shape.area not in even]
-    spots = rough_spots(picture, traced, necks, gaps)
+    traced = [s.outline for s in shapes if s.pen is None and s.drawn is None and s.area not in even]
+    spots = () if picture is None else rough_spots(picture, traced, necks, gaps)
 
     def place(x: float, y: float) -> tuple[float, float]:
         (sx, sy) = sheet.place(np.array([[x, y]]))[0].tolist()

@@ -2,30 +2,39 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 
 import numpy as np
 from numpy.typing import NDArray
 
+from drelo.core.outline.contour import Matrix as AffineMap
+from drelo.core.outline.path_data import read_path, write_path
 from drelo.core.picture.care import placement
 from drelo.core.piece.document import (
     Attempt,
     CareStep,
     CropStep,
     Document,
+    Drawn,
     FlattenStep,
     LevelStep,
     Mark,
+    Mend,
     PenLine,
     Point,
     RubStep,
     Size,
     Source,
+    Symmetry,
     TraceArea,
 )
+from drelo.core.piece.drawn import DrawnPath
 
 Matrix = NDArray[np.float64]
 FAR = 1e6
+# A first picture under what was drawn before is taken to be so wide, mm.
+FIRST_WIDTH = 60.0
 
 
 def cared_for(document: Document, source: Source, care: tuple[CareStep, ...]) -> Document:
@@ -40,8 +49,88 @@ def cared_for(document: Document, source: Source, care: tuple[CareStep, ...]) ->
             "attempts": tuple(_attempt(a, matrix) for a in document.attempts),
             "pen": tuple(_pen(line, matrix) for line in document.pen),
             "size": _size(document.size, matrix),
+            "drawn": tuple(moved(t, _affine(matrix, _middle(t))) for t in document.drawn),
+            "mends": tuple(_mend(m, matrix) for m in document.mends),
+            "symmetry": document.symmetry and _symmetry(document.symmetry, _affine(matrix, document.symmetry.at)),
         }
     )
+
+
+def pictured(document: Document, source: Source) -> Document:
+    """The document with a picture; what was drawn before there was one keeps its size in mm."""
+    after = document.model_copy(update={"source": source})
+    if document.source is not None or not document.drawn:
+        return after
+    # Art units were mm so far, and are px of the picture from now on.
+    scale = FIRST_WIDTH / source.width
+    known = Size(side="between", mm=FIRST_WIDTH, points=((0.0, 0.0), (float(source.width), 0.0)))
+    grown = (1 / scale, 0.0, 0.0, 1 / scale, 0.0, 0.0)
+    symmetry = document.symmetry and _symmetry(document.symmetry, grown)
+    return after.model_copy(
+        update={"size": known, "drawn": tuple(moved(t, grown) for t in document.drawn), "symmetry": symmetry}
+    )
+
+
+def moved(thing: Drawn, by: AffineMap) -> Drawn:
+    """A drawn thing under an affine map. One that turns and scales keeps its numbers; else only a path can follow.
+
+    Raises Refusal for lettering and shapes that would be bent: make paths of them first.
+    """
+    a, b, c, d, _, _ = by
+    follow = thing.follow and _symmetry(thing.follow, by)
+    if isinstance(thing, DrawnPath):
+        contours = [contour.mapped(by) for contour in read_path(thing.path)]
+        return thing.model_copy(update={"path": write_path(contours), "follow": follow})
+    scale = math.sqrt(abs(a * d - b * c))
+    turn = math.degrees(math.atan2(b, a))
+    x, y = thing.at
+    at = (a * x + c * y + by[4], b * x + d * y + by[5])
+    numbers: dict[str, object] = {"at": at, "turn": math.remainder(thing.turn + turn, 360), "follow": follow}
+    for name in ("width", "height", "inner", "radius"):
+        value = getattr(thing, name, None)
+        if value is not None:
+            numbers[name] = value * scale
+    return thing.model_copy(update=numbers)
+
+
+def keeps_shape(by: AffineMap) -> bool:
+    """Whether a map only moves, turns and scales evenly."""
+    a, b, c, d, _, _ = by
+    size = max(math.hypot(a, b), 1e-12)
+    return abs(a - d) < 1e-9 * size and abs(b + c) < 1e-9 * size
+
+
+def _symmetry(symmetry: Symmetry, by: AffineMap) -> Symmetry:
+    a, b, c, d, e, f = by
+    x, y = symmetry.at
+    angle = math.radians(symmetry.angle)
+    dx, dy = math.cos(angle), math.sin(angle)
+    turned = math.degrees(math.atan2(b * dx + d * dy, a * dx + c * dy))
+    return symmetry.model_copy(update={"at": (a * x + c * y + e, b * x + d * y + f), "angle": turned})
+
+
+def _mend(mend: Mend, matrix: Matrix) -> Mend:
+    by = _affine(matrix, mend.mark.anchor)
+    was, now = (write_path([c.mapped(by) for c in read_path(text)]) for text in (mend.was, mend.now))
+    return mend.model_copy(update={"mark": _mark(mend.mark, matrix), "was": was, "now": now})
+
+
+def _middle(thing: Drawn) -> Point:
+    if not isinstance(thing, DrawnPath):
+        return thing.at
+    boxes = np.array([c.bounds for c in read_path(thing.path)] or [(0.0, 0.0, 0.0, 0.0)])
+    low, high = boxes[:, :2].min(axis=0), boxes[:, 2:].max(axis=0)
+    return float(low[0] + high[0]) / 2, float(low[1] + high[1]) / 2
+
+
+def _affine(matrix: Matrix, at: Point) -> AffineMap:
+    """The affine map nearest to a projective one at a point."""
+    x, y = at
+    below = float(matrix[2] @ (x, y, 1.0)) or 1e-9
+    px, py = float(matrix[0] @ (x, y, 1.0)) / below, float(matrix[1] @ (x, y, 1.0)) / below
+    a, c = ((float(matrix[0, k]) - px * float(matrix[2, k])) / below for k in range(2))
+    b, d = ((float(matrix[1, k]) - py * float(matrix[2, k])) / below for k in range(2))
+    return (a, b, c, d, px - a * x - c * y, py - b * x - d * y)
 
 
 def switched(source: Source, at: int, off: bool) -> tuple[CareStep, ...]:

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from importlib.resources import files
 
+from drelo.core.errors import Refusal
+
 NAMES = {
     "script": "Joined script",
     "sans": "Bold sans",
@@ -14,8 +16,8 @@ NAMES = {
 }
 
 
-def font_bytes(name: str) -> bytes:
-    """A shipped font. Raises KeyError when there is none of that name."""
+def shipped_font(name: str) -> bytes:
+    """The bytes of a shipped font. Raises Refusal when there is none of that name."""
     if name not in NAMES:
-        raise KeyError(name)
+        raise Refusal(f"There is no font “{name}”. Choose one of {', '.join(NAMES)}.", "font")
     return (files(__package__) / f"{name}.woff2").read_bytes()

@@ -1,0 +1,158 @@
+"""Blueprint: what Shape asks beside edits: leaks, growth that joins, drawings in and out, fonts."""
+
+from __future__ import annotations
+
+import hashlib
+import json
+
+from flask import Response
+from flask_openapi3 import APIBlueprint, Tag
+from werkzeug.datastructures import FileStorage
+
+from drelo.core.errors import Refusal
+from drelo.formats.dxf_in import MAX_BYTES
+from drelo.formats.fonts import NAMES
+from drelo.store.pieces import Conflict
+from drelo.web.bench import bench
+from drelo.web.edits import conflict_answer, file_name
+from drelo.web.replies import bench_reply, reply
+from drelo.web.schemas import (
+    BenchOut,
+    ConflictProblem,
+    DrawingForm,
+    DrawingOut,
+    FontForm,
+    FontList,
+    FontOut,
+    JoiningOut,
+    JoiningRequest,
+    LeakOut,
+    LeakRequest,
+    OutlinesOut,
+    OutlinesRequest,
+    PiecePath,
+    PlaceDrawingForm,
+    Problem,
+)
+from drelo.work import shaping
+
+blueprint = APIBlueprint(
+    "shape", __name__, url_prefix="/api", abp_tags=[Tag(name="shape")], abp_responses={404: Problem, 422: Problem}
+)
+SAMPLE = "Plot Fourteen"
+
+
+@blueprint.post("/pieces/<piece_id>/leak", operation_id="leak", responses={200: LeakOut})
+def leak(path: PiecePath, body: LeakRequest) -> Response:
+    """The gap through which a pour would run out."""
+    document = bench().pieces.at(path.piece_id, body.revision)
+    found = bench().work(path.piece_id, shaping.leak, document, body.at)
+    if found is None:
+        return reply(LeakOut(found=False))
+    start, end, width = found
+    return reply(LeakOut(found=True, start=start, end=end, width=width))
+
+
+@blueprint.post("/pieces/<piece_id>/joining", operation_id="joining", responses={200: JoiningOut})
+def joining(path: PiecePath, body: JoiningRequest) -> Response:
+    """The smallest growth that makes one part of what is picked."""
+    document = bench().pieces.at(path.piece_id, body.revision)
+    growth, parts = bench().work(path.piece_id, shaping.joining, document, body.picked)
+    return reply(JoiningOut(growth=growth, parts=parts))
+
+
+@blueprint.post("/pieces/<piece_id>/drawing/look", operation_id="lookAtDrawing", responses={200: DrawingOut})
+def look_at_drawing(path: PiecePath, form: DrawingForm) -> Response:
+    """A vector file's true size and what it holds, before it is placed."""
+    data, name = _read(form.drawing)
+    drawing, outline = bench().pool.run(path.piece_id, shaping.look_at_drawing, data, name, form.unit, form.join)
+    return reply(
+        DrawingOut(
+            width=drawing.width,
+            height=drawing.height,
+            unit=drawing.unit,
+            outlines=len(drawing.things),
+            open=drawing.open,
+            path=outline,
+            remarks=list(drawing.remarks),
+        )
+    )
+
+
+@blueprint.post(
+    "/pieces/<piece_id>/drawing", operation_id="placeDrawing", responses={200: BenchOut, 409: ConflictProblem}
+)
+def place_drawing(path: PiecePath, form: PlaceDrawingForm) -> Response:
+    """Put a vector file on the sheet."""
+    data, name = _read(form.drawing)
+    try:
+        state = bench().pieces.get(path.piece_id)
+        if state.revision != form.revision:
+            raise Conflict(state)
+        edit = bench().work(
+            path.piece_id,
+            shaping.place_drawing,
+            state.document,
+            data,
+            name,
+            form.unit,
+            form.join,
+            form.width,
+            form.seed,
+        )
+        step = bench().step(path.piece_id, state.document, edit)
+        flat = bench().flat(path.piece_id, step.document)
+        state = bench().pieces.edit(path.piece_id, form.revision, edit, lambda _: step.document)
+    except Conflict as conflict:
+        return conflict_answer(conflict)
+    return bench_reply(state, flat)
+
+
+@blueprint.post("/pieces/<piece_id>/outlines", operation_id="takeOutlines", responses={200: OutlinesOut})
+def take_outlines(path: PiecePath, body: OutlinesRequest) -> Response:
+    """Write outlines as SVG, DXF or PNG; the address stays good until the store is emptied."""
+    document = bench().pieces.at(path.piece_id, body.revision)
+    title = bench().pieces.get(path.piece_id).name
+    data = bench().work(
+        path.piece_id,
+        shaping.outlines,
+        document,
+        body.kind,
+        tuple(body.picked),
+        body.spline,
+        body.tolerance,
+        body.dpi,
+        body.kept,
+    )
+    asked = [document.model_dump(mode="json"), body.model_dump(exclude={"revision"})]
+    key = hashlib.sha256(f"outlines 1 {json.dumps(asked, sort_keys=True)}".encode()).hexdigest()
+    bench().derived.put(key, data, shaping.MEDIA[body.kind])
+    name = f"{file_name(title)}.{body.kind}"
+    return reply(OutlinesOut(url=f"/api/files/{key}?name={name}", name=name, bytes=len(data)))
+
+
+@blueprint.get("/fonts", operation_id="fonts", responses={200: FontList})
+def fonts() -> Response:
+    """The shipped fonts, each with a sample."""
+    found = []
+    for name, title in NAMES.items():
+        path, width, height = bench().pool.run("fonts", shaping.font_sample, name, SAMPLE)
+        found.append(FontOut(id=f"font:{name}", name=title, sample=path, width=width, height=height))
+    response = reply(FontList(fonts=found))
+    response.headers["Cache-Control"] = "private, max-age=86400"
+    return response
+
+
+@blueprint.post("/pieces/<piece_id>/font", operation_id="bringFont", responses={200: FontOut, 413: Problem})
+def bring_font(path: PiecePath, form: FontForm) -> Response:
+    """Keep a maker's own font, to set words in."""
+    data, _ = _read(form.font)
+    name = bench().pool.run(path.piece_id, shaping.read_font, data)
+    return reply(FontOut(id=bench().assets.put(data, "font/sfnt"), name=name))
+
+
+def _read(file: FileStorage) -> tuple[bytes, str]:
+    data = file.stream.read(MAX_BYTES + 1)
+    if not data:
+        raise Refusal("The file is empty. Save it again and choose it once more.", "file")
+    return data, file.filename or "drawing.svg"

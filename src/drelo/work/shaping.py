@@ -1,0 +1,230 @@
+"""What a worker does for outlines: operations, drawings brought in, drawings taken away."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+
+import numpy as np
+import shapely
+
+from drelo.core.errors import Refusal
+from drelo.core.lettering.fonts import font_of
+from drelo.core.lettering.layout import Setting, letters
+from drelo.core.outline.contour import Contour
+from drelo.core.outline.grow import area_of
+from drelo.core.outline.joining import joining_growth
+from drelo.core.outline.outline import Outline
+from drelo.core.outline.path_data import read_path, write_path
+from drelo.core.piece.document import Document, Point
+from drelo.core.piece.drawn import DrawnPath
+from drelo.core.piece.edits import Reshape
+from drelo.core.piece.operations import Operation
+from drelo.core.piece.shaping import Item, Known, find_leak, items, shaped
+from drelo.formats.drawing_in import Drawing, read_drawing
+from drelo.formats.dxf import Layer, write_dxf
+from drelo.formats.fonts import shipped_font
+from drelo.formats.png_out import write_png
+from drelo.formats.svg import Drawing as Group
+from drelo.formats.svg import write_svg
+from drelo.work.tasks import Checkpoint, evaluation
+
+INK = "#000000"
+# A motif keeps its nodes to a ten-thousandth of a mm.
+DIGITS = 4
+MEDIA = {"svg": "image/svg+xml", "dxf": "image/vnd.dxf", "png": "image/png"}
+
+
+def shape(checkpoint: Checkpoint, document: Document, assets: Mapping[str, bytes], operation: Operation) -> Reshape:
+    """The edit that an operation on outlines comes to. Raises Refusal with what to do instead."""
+    return shaped(evaluation(checkpoint, assets).workshop(document), operation)
+
+
+def leak(
+    checkpoint: Checkpoint, document: Document, assets: Mapping[str, bytes], at: Point
+) -> tuple[tuple[float, float], tuple[float, float], float] | None:
+    """The gap through which a pour would run out: from where to where, art units, and its width, mm."""
+    shop = evaluation(checkpoint, assets).workshop(document)
+    found = find_leak(shop, at)
+    return None if found is None else (found.start, found.end, found.width * shop.scale)
+
+
+def joining(
+    checkpoint: Checkpoint, document: Document, assets: Mapping[str, bytes], picked: Sequence[str]
+) -> tuple[float, int]:
+    """The smallest growth, mm, that makes one part of all that is picked; and how many parts there are."""
+    shop = evaluation(checkpoint, assets).workshop(document)
+    outlines = [o for item in items(shop, picked) for o in item.outlines]
+    parts = list(shapely.get_parts(area_of(outlines, shop.scale))) if outlines else []
+    return joining_growth(parts) * shop.scale, len(parts)
+
+
+def look_at_drawing(
+    checkpoint: Checkpoint, data: bytes, name: str, unit: str | None, join: float | None
+) -> tuple[Drawing, str]:
+    """A vector file looked at before it is placed, and its path data, mm."""
+    drawing = read_drawing(data, name, unit, *(() if join is None else (join,)))
+    checkpoint()
+    return drawing, write_path([c for t in drawing.things for c in t.contours], 2)
+
+
+def place_drawing(
+    checkpoint: Checkpoint,
+    document: Document,
+    assets: Mapping[str, bytes],
+    data: bytes,
+    name: str,
+    unit: str | None,
+    join: float | None,
+    width: float | None,
+    seed: str,
+) -> Reshape:
+    """The edit that puts a vector file on the sheet, in the middle of what is there. width: mm, in place of its own."""
+    drawing = read_drawing(data, name, unit, *(() if join is None else (join,)))
+    sheet = evaluation(checkpoint, assets).sheet(document) if document.source or document.drawn else None
+    scale = sheet.scale if sheet else 1.0
+    grown = (width / drawing.width if width and drawing.width > 0 else 1.0) / scale
+    x, y = _middle(evaluation(checkpoint, assets).workshop(document).regions) if sheet else (0.0, 0.0)
+    dx, dy = x - drawing.width * grown / 2, y - drawing.height * grown / 2
+    several = len({t.colour for t in drawing.things}) > 1
+    put = tuple(
+        DrawnPath(
+            id=f"{seed}{number}",
+            name=thing.name[:120],
+            fill=thing.colour if several else None,
+            path=write_path([c.transformed(grown, dx, dy) for c in thing.contours]),
+        )
+        for number, thing in enumerate(drawing.things)
+    )
+    return Reshape(name="drawing", put=put)
+
+
+def _middle(regions: Sequence[Known]) -> tuple[float, float]:
+    boxes = np.array([r.shape.outline.outer.bounds for r in regions])
+    if not len(boxes):
+        return 0.0, 0.0
+    low, high = boxes[:, :2].min(axis=0), boxes[:, 2:].max(axis=0)
+    return float(low[0] + high[0]) / 2, float(low[1] + high[1]) / 2
+
+
+def outlines(
+    checkpoint: Checkpoint,
+    document: Document,
+    assets: Mapping[str, bytes],
+    kind: str,
+    picked: Sequence[str],
+    spline: bool,
+    tolerance: float,
+    dpi: float,
+    kept: bool,
+) -> bytes:
+    """Outlines as SVG, DXF or PNG. picked: only these; kept: the sheet's own origin instead of the corner of all.
+
+    Raises Refusal when there is nothing to write.
+    """
+    ev = evaluation(checkpoint, assets)
+    shop, sheet = ev.workshop(document), ev.sheet(document)
+    names = picked or [r.id for r in shop.regions] + [name for name, _ in shop.art.lines]
+    found = items(shop, names) if names else []
+    groups = [(_group(item), _placed(item, sheet.scale, sheet.left, sheet.top)) for i, item in enumerate(found)]
+    contours = [c for _, (closed, lines) in groups for c in (*[k for o in closed for k in o.contours], *lines)]
+    if not contours:
+        raise Refusal("There is no outline to take away.", "picked")
+    boxes = np.array([c.bounds for c in contours])
+    low, high = boxes[:, :2].min(axis=0), boxes[:, 2:].max(axis=0)
+    dx, dy = (0.0, 0.0) if kept and kind == "dxf" else (-float(low[0]), -float(low[1]))
+    width, height = (float(v) for v in high - low)
+    moved = [
+        ((name, colour), [o.transformed(1, dx, dy) for o in closed], [c.transformed(1, dx, dy) for c in lines])
+        for (name, colour), (closed, lines) in groups
+    ]
+    if kind == "png":
+        return write_png([(o, colour) for (_, colour), closed, _ in moved for o in closed], width, height, dpi)
+    merged: dict[tuple[str, str], tuple[list[Outline], list[Contour]]] = {}
+    for key, closed, lines in moved:
+        into = merged.setdefault(key, ([], []))
+        into[0].extend(closed)
+        into[1].extend(lines)
+    if kind == "svg":
+        groups_out = [Group(closed, colour, name) for (name, colour), (closed, _) in merged.items() if closed]
+        hairs = [(line, colour) for (_, colour), (_, lines) in merged.items() for line in lines]
+        return write_svg(groups_out, width, height, hairs=hairs)
+    # The drawing's origin is its lower left corner.
+    up = 0.0 if kept else -height
+    layers = [
+        Layer(
+            name or colour,
+            colour,
+            [c.transformed(1, 0, up) for c in (*[k for o in closed for k in o.contours], *lines)],
+        )
+        for (name, colour), (closed, lines) in merged.items()
+    ]
+    return write_dxf(layers, "spline" if spline else "polyline", tolerance)
+
+
+def _contours(closed: Sequence[Outline], lines: Sequence[Contour]) -> list[Contour]:
+    return [*(c for o in closed for c in o.contours), *lines]
+
+
+def _group(item: Item) -> tuple[str, str]:
+    """Name and colour of the group that an item is written in."""
+    if item.thing is not None:
+        return item.thing.name, item.fill or INK
+    choice = item.regions[0].choice if item.regions else None
+    return (choice.name if choice and choice.name else ""), item.fill or INK
+
+
+def _placed(item: Item, scale: float, left: float, top: float) -> tuple[list[Outline], list[Contour]]:
+    def place(outline: Outline) -> Outline:
+        return outline.transformed(scale, -left * scale, -top * scale)
+
+    lines = [c.transformed(scale, -left * scale, -top * scale) for c in item.lines]
+    return [place(o) for o in item.outlines], lines
+
+
+def motif(
+    checkpoint: Checkpoint, document: Document, assets: Mapping[str, bytes], picked: Sequence[str]
+) -> tuple[str, float, float]:
+    """What is picked as path data in mm, its corner at 0, 0; with its width and height. Raises Refusal when empty."""
+    shop = evaluation(checkpoint, assets).workshop(document)
+    contours = [c.transformed(shop.scale) for item in items(shop, picked) for c in item.contours]
+    return boxed(contours)
+
+
+def boxed(contours: Sequence[Contour]) -> tuple[str, float, float]:
+    """Path data with its corner at 0, 0, and its width and height."""
+    if not contours:
+        raise Refusal("Pick an outline to keep as a motif.", "picked")
+    boxes = np.array([c.bounds for c in contours])
+    low, high = boxes[:, :2].min(axis=0), boxes[:, 2:].max(axis=0)
+    x, y = low.tolist()
+    width, height = (high - low).tolist()
+    return write_path([c.transformed(1, -x, -y) for c in contours], DIGITS), width, height
+
+
+def place_motif(
+    checkpoint: Checkpoint, document: Document, assets: Mapping[str, bytes], path: str, name: str, seed: str
+) -> Reshape:
+    """The edit that puts a motif in the middle of the sheet at its own size."""
+    contours = read_path(path)
+    boxes = np.array([c.bounds for c in contours])
+    (width, height) = (boxes[:, 2:].max(axis=0)).tolist()
+    scale, x, y = 1.0, 0.0, 0.0
+    if document.source or document.drawn:
+        shop = evaluation(checkpoint, assets).workshop(document)
+        scale, (x, y) = shop.scale, _middle(shop.regions)
+    placed = [c.transformed(1 / scale, x - width / scale / 2, y - height / scale / 2) for c in contours]
+    return Reshape(name="motif", put=(DrawnPath(id=seed, name=name[:120], path=write_path(placed)),))
+
+
+def read_font(checkpoint: Checkpoint, data: bytes) -> str:
+    """The name of a maker's own font. Raises Refusal when it is none."""
+    font = font_of(data)
+    checkpoint()
+    return font.name or "Own font"
+
+
+def font_sample(checkpoint: Checkpoint, name: str, text: str) -> tuple[str, float, float]:
+    """A few words in a shipped font: path data, width and height, capitals 10 units high."""
+    found = letters(text, font_of(shipped_font(name)), Setting(height=10.0))
+    checkpoint()
+    return boxed([c for o in found for c in o.contours])
