@@ -933,7 +933,7 @@ export interface components {
              * Drawn
              * @default []
              */
-            drawn?: (components["schemas"]["DrawnPath"] | components["schemas"]["DrawnShape"] | components["schemas"]["Lettering"])[];
+            drawn?: (components["schemas"]["DrawnPath"] | components["schemas"]["DrawnLine"] | components["schemas"]["DrawnShape"] | components["schemas"]["Lettering"])[];
             /**
              * Filaments
              * @default [
@@ -1074,6 +1074,63 @@ export interface components {
             unit: string;
             /** Width */
             width: number;
+        };
+        /**
+         * DrawnLine
+         * @description A line as it was clicked, so that one can go on with it.
+         */
+        DrawnLine: {
+            /**
+             * Beneath
+             * @default false
+             */
+            beneath?: boolean;
+            /**
+             * Closed
+             * @default false
+             */
+            closed?: boolean;
+            /**
+             * Fill
+             * @default null
+             */
+            fill?: string | null;
+            /** @default null */
+            follow?: components["schemas"]["Symmetry"] | null;
+            /**
+             * Group
+             * @default null
+             */
+            group?: string | null;
+            /**
+             * Hidden
+             * @default false
+             */
+            hidden?: boolean;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "line";
+            /**
+             * Locked
+             * @default false
+             */
+            locked?: boolean;
+            /**
+             * Name
+             * @default
+             */
+            name?: string;
+            /** Start */
+            start: [
+                number,
+                number
+            ];
+            /** Stretches */
+            stretches: components["schemas"]["LineStretch"][];
         };
         /**
          * DrawnPath
@@ -1734,6 +1791,22 @@ export interface components {
             ];
         };
         /**
+         * LineStretch
+         * @description From where the one before ended: straight, a curve through points or by control points, an arc by two clicks.
+         */
+        LineStretch: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "straight" | "through" | "control" | "arc";
+            /** To */
+            to: [
+                number,
+                number
+            ];
+        };
+        /**
          * LookOverOut
          * @description Narrowest neck and gap, and rough spots, the one that wants a look most first.
          */
@@ -2294,7 +2367,7 @@ export interface components {
              */
             do: "put-drawn";
             /** Things */
-            things: (components["schemas"]["DrawnPath"] | components["schemas"]["DrawnShape"] | components["schemas"]["Lettering"])[];
+            things: (components["schemas"]["DrawnPath"] | components["schemas"]["DrawnLine"] | components["schemas"]["DrawnShape"] | components["schemas"]["Lettering"])[];
         };
         /**
          * PutPicture
@@ -2448,7 +2521,7 @@ export interface components {
              * Put
              * @default []
              */
-            put?: (components["schemas"]["DrawnPath"] | components["schemas"]["DrawnShape"] | components["schemas"]["Lettering"])[];
+            put?: (components["schemas"]["DrawnPath"] | components["schemas"]["DrawnLine"] | components["schemas"]["DrawnShape"] | components["schemas"]["Lettering"])[];
             /** @default null */
             size?: components["schemas"]["Size"] | null;
         };

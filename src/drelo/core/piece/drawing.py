@@ -20,7 +20,8 @@ from drelo.core.outline.fitting import outlines_of
 from drelo.core.outline.nodes import closed, joined
 from drelo.core.outline.outline import Outline
 from drelo.core.outline.path_data import read_path
-from drelo.core.piece.drawn import Drawn, DrawnPath, DrawnShape, Lettering, Symmetry
+from drelo.core.outline.spline import drawn_line
+from drelo.core.piece.drawn import Drawn, DrawnLine, DrawnPath, DrawnShape, Lettering, Symmetry
 
 Fonts = Callable[[str], bytes]
 # Ends of lines nearer to each other than this (art units) meet when a half is joined to its mirror image.
@@ -42,7 +43,7 @@ def worked(thing: Drawn, fonts: Fonts) -> Worked:
         outlines = _lettering(thing, fonts)
         contours = tuple(c for o in outlines for c in o.contours)
     else:
-        contours = read_path(thing.path) if isinstance(thing, DrawnPath) else _shape(thing)
+        contours = _contours(thing)
         outlines = tuple(_outlines([c for c in contours if c.closed]))
     lines = tuple(c for c in contours if not c.closed)
     if thing.follow is None:
@@ -70,6 +71,16 @@ def _simple(contour: Contour) -> bool:
     if len(ring) < 3:
         return False
     return bool(shapely.LinearRing(ring).is_simple) and abs(contour.area) > 0
+
+
+def _contours(thing: DrawnPath | DrawnLine | DrawnShape) -> tuple[Contour, ...]:
+    if isinstance(thing, DrawnPath):
+        return read_path(thing.path)
+    if isinstance(thing, DrawnLine):
+        stretches = [(s.kind, np.array(s.to)) for s in thing.stretches]
+        line = drawn_line(np.array(thing.start), stretches, thing.closed)
+        return (line,) if len(line) else ()
+    return _shape(thing)
 
 
 def _shape(thing: DrawnShape) -> tuple[Contour, ...]:

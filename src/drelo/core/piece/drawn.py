@@ -60,6 +60,22 @@ class DrawnPath(Thing):
     path: Annotated[str, Field(min_length=1, max_length=MAX_LENGTH)]
 
 
+class LineStretch(Frozen):
+    """From where the one before ended: straight, a curve through points or by control points, an arc by two clicks."""
+
+    kind: Literal["straight", "through", "control", "arc"]
+    to: Point
+
+
+class DrawnLine(Thing):
+    """A line as it was clicked, so that one can go on with it."""
+
+    kind: Literal["line"] = "line"
+    start: Point
+    stretches: Annotated[tuple[LineStretch, ...], Field(min_length=1, max_length=2000)]
+    closed: bool = False
+
+
 class DrawnShape(Thing):
     """A shape by its numbers: its middle, its sides or diameters, and how far it is turned, degrees.
 
@@ -97,4 +113,4 @@ class Lettering(Thing):
     turn: Annotated[float, Field(ge=-3600, le=3600)] = 0.0
 
 
-Drawn = Annotated[DrawnPath | DrawnShape | Lettering, Field(discriminator="kind")]
+Drawn = Annotated[DrawnPath | DrawnLine | DrawnShape | Lettering, Field(discriminator="kind")]

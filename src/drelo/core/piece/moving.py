@@ -29,7 +29,7 @@ from drelo.core.piece.document import (
     Symmetry,
     TraceArea,
 )
-from drelo.core.piece.drawn import DrawnPath
+from drelo.core.piece.drawn import DrawnLine, DrawnPath
 
 Matrix = NDArray[np.float64]
 FAR = 1e6
@@ -81,6 +81,14 @@ def moved(thing: Drawn, by: AffineMap) -> Drawn:
     if isinstance(thing, DrawnPath):
         contours = [contour.mapped(by) for contour in read_path(thing.path)]
         return thing.model_copy(update={"path": write_path(contours), "follow": follow})
+    if isinstance(thing, DrawnLine):
+        e, f = by[4], by[5]
+
+        def to(point: Point) -> Point:
+            return (a * point[0] + c * point[1] + e, b * point[0] + d * point[1] + f)
+
+        stretches = tuple(s.model_copy(update={"to": to(s.to)}) for s in thing.stretches)
+        return thing.model_copy(update={"start": to(thing.start), "stretches": stretches, "follow": follow})
     scale = math.sqrt(abs(a * d - b * c))
     turn = math.degrees(math.atan2(b, a))
     x, y = thing.at
@@ -116,6 +124,8 @@ def _mend(mend: Mend, matrix: Matrix) -> Mend:
 
 
 def _middle(thing: Drawn) -> Point:
+    if isinstance(thing, DrawnLine):
+        return thing.start
     if not isinstance(thing, DrawnPath):
         return thing.at
     boxes = np.array([c.bounds for c in read_path(thing.path)] or [(0.0, 0.0, 0.0, 0.0)])

@@ -21,7 +21,7 @@ from drelo.core.outline.pour import Leak, pour
 from drelo.core.outline.primitives import ellipse
 from drelo.core.piece.art import ROUGH, Art, Shape
 from drelo.core.piece.document import Document, Drawn, Mark, Mend, RegionChoice
-from drelo.core.piece.drawn import DrawnPath, Lettering
+from drelo.core.piece.drawn import DrawnLine, DrawnPath, Lettering
 from drelo.core.piece.edits import Picked, Reshape
 from drelo.core.piece.moving import keeps_shape, moved
 from drelo.core.piece.operations import (
@@ -454,7 +454,7 @@ def _join(shop: Workshop, operation: Operation) -> Reshape:
 
 def _mapped(shop: Workshop, item: Item, matrix: Matrix, identifier: str, keep: bool) -> Reshape:
     """An item under an affine map, under a name of its own when the old one is kept."""
-    if item.thing is not None and (isinstance(item.thing, DrawnPath) or keeps_shape(matrix)):
+    if item.thing is not None and (isinstance(item.thing, DrawnPath | DrawnLine) or keeps_shape(matrix)):
         new = moved(item.thing, matrix)
         if not keep:
             return Reshape(name="move", put=(new,))

@@ -11,6 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from drelo.core.outline.contour import Contour
+from drelo.core.outline.spline import through_points
 from drelo.core.picture.decode import Picture
 from drelo.core.trace.cling import cling
 from drelo.core.trace.corners import find_corners
@@ -28,8 +29,6 @@ Kind = Literal["edge", "straight", "through"]
 
 # Distance (px) that a curve may keep from the edge that it clings to, and the scale at which corners are looked for.
 TOLERANCE, SCALE = 0.3, 1.2
-# Length of the handles of a curve through points, against the distance of the points.
-ROUND = 1 / 3
 # Lines shorter than this (px) are no stretch.
 LEAST = 0.5
 # Two lines nearer to each other than this (px) run the same way.
@@ -92,7 +91,7 @@ def _run(picture: Picture, kind: Kind, points: list[Point], closed: bool) -> Con
         return _open_through(along_edge(picture, points))
     p = np.array(points, np.float64)
     if kind == "through" and len(p) > 2:
-        return _spline(p, closed)
+        return through_points(p, closed)
     third = np.diff(p, axis=0) / 3
     return Contour(np.stack([p[:-1], p[:-1] + third, p[1:] - third, p[1:]], axis=1), np.ones(len(p) - 1, bool), False)
 
@@ -124,24 +123,3 @@ def _between(contour: Contour, start: Array, end: Array) -> Contour:
         curves[segment_, far] = place
         curves[segment_, near] += shift
     return Contour(curves, contour.straight, contour.closed)
-
-
-def _spline(p: Array, closed: bool) -> Contour:
-    """Cubics through points that leave every point in the direction from the one before to the one after it.
-
-    Source: E. Catmull and R. Rom, "A class of local interpolating splines", 1974, with handles by distance.
-    """
-    if closed:
-        p = p[:-1]
-        after, before = np.roll(p, -1, axis=0), np.roll(p, 1, axis=0)
-    else:
-        after = np.concatenate([p[1:], [2 * p[-1] - p[-2]]])
-        before = np.concatenate([[2 * p[0] - p[1]], p[:-1]])
-    way = after - before
-    way /= np.maximum(np.linalg.norm(way, axis=1, keepdims=True), 1e-9)
-    start = p if closed else p[:-1]
-    end = np.roll(p, -1, axis=0) if closed else p[1:]
-    out, into = (way, np.roll(way, -1, axis=0)) if closed else (way[:-1], way[1:])
-    reach = ROUND * np.linalg.norm(end - start, axis=1, keepdims=True)
-    curves = np.stack([start, start + reach * out, end - reach * into, end], axis=1)
-    return Contour(curves, np.zeros(len(curves), bool), False)
