@@ -1,10 +1,12 @@
-import { Undo2 } from "lucide-react";
+import { Eye, EyeOff, Lock, LockOpen, Undo2 } from "lucide-react";
 
 import type { Document, Flat, Region } from "../api/client";
 import { SignButton } from "../ui/Button";
 import { formatLength, unitName } from "../ui/length";
 import { Spool } from "../ui/Spools";
 import { colourOf, heightWords, regionsEdit, useDocument, useLook, useShown, useUnits } from "./select";
+import { namesOf, titleOf } from "./shape/objects";
+import { useItems } from "./shape/useSheet";
 import { useBench } from "./store";
 
 /** More rows than this in one group would only be scrolled past. */
@@ -16,10 +18,12 @@ export function Contents() {
   const flat = useShown();
   const look = useLook();
   const document = useDocument();
+  const stop = useBench((s) => s.stop);
   const setStop = useBench((s) => s.setStop);
   const units = useUnits();
   if (!piece || !document) return null;
   const source = document.source;
+  const begun = Boolean(source ?? document.drawn?.length);
   const mm = (value: number) => `${formatLength(value, units)} ${unitName(units)}`;
   return (
     <aside
@@ -48,7 +52,8 @@ export function Contents() {
       ) : (
         <p className="text-soft px-1.5 py-1">No picture yet.</p>
       )}
-      {groups(flat, document).map(({ name, regions }) => (
+      {stop === "Shape" && <Drawn document={document} />}
+      {groups(flat, document, stop === "Shape").map(({ name, regions }) => (
         <div key={name} role="group" aria-label={name}>
           <Heading name={name} count={regions.length} />
           <ul className="-mx-0.5">
@@ -66,7 +71,7 @@ export function Contents() {
           )}
         </div>
       ))}
-      {source && (
+      {begun && (
         <>
           <Heading name="Base" count={null} />
           <button
@@ -104,8 +109,12 @@ export function Contents() {
 }
 
 /** Regions by where they are from: the whole picture, each area of it, the pen. */
-function groups(flat: Flat | null, document: Document): { name: string; regions: Region[] }[] {
-  const regions = flat?.regions ?? [];
+function groups(
+  flat: Flat | null,
+  document: Document,
+  shaping: boolean,
+): { name: string; regions: Region[] }[] {
+  const regions = (flat?.regions ?? []).filter((r) => !shaping || r.drawn === null);
   const areas = (document.areas ?? []).map((area) => ({
     name: area.name,
     regions: regions.filter((r) => r.traced_in === area.id),
@@ -114,9 +123,94 @@ function groups(flat: Flat | null, document: Document): { name: string; regions:
   const rest = regions.filter((r) => r.pen === null && r.traced_in === null);
   return [
     ...areas,
-    ...(rest.length || !(areas.length || drawn.length) ? [{ name: "Regions", regions: rest }] : []),
-    ...(drawn.length ? [{ name: "Drawn", regions: drawn }] : []),
+    ...(rest.length || !(areas.length || drawn.length || shaping)
+      ? [{ name: "Regions", regions: rest }]
+      : []),
+    ...(drawn.length ? [{ name: "Drawn by the pen", regions: drawn }] : []),
   ];
+}
+
+/** Drawn things, the highest first, with what is locked and hidden. */
+function Drawn({ document }: { document: Document }) {
+  const flat = useShown();
+  const picked = useBench((s) => s.picked);
+  const { pickAll, setHover, commit } = useBench.getState();
+  const items = useItems();
+  const things = [...(document.drawn ?? [])].reverse();
+  if (!things.length) return null;
+  const byId = new Map(items.map((i) => [i.id, i]));
+  const paths = new Map(flat?.things.map((t) => [t.id, t]));
+  return (
+    <div role="group" aria-label="Drawn">
+      <Heading name="Drawn" count={things.length} />
+      <ul className="-mx-0.5">
+        {things.slice(0, MOST_ROWS).map((thing) => {
+          const item = byId.get(thing.id);
+          const names = item ? namesOf(item) : [thing.id];
+          const shown = paths.get(thing.id);
+          const [x = 0, y = 0, w = 1, h = 1] = shown?.box ?? [];
+          const isPicked = names.some((n) => picked.includes(n)) || picked.includes(thing.id);
+          const title = titleOf(thing);
+          return (
+            <li
+              key={thing.id}
+              className={`group flex items-center rounded-md ${isPicked ? "bg-act-wash" : ""}`}
+            >
+              <button
+                type="button"
+                aria-pressed={isPicked}
+                onPointerEnter={() => setHover(thing.id)}
+                onPointerLeave={() => setHover(null)}
+                onClick={(event) => {
+                  const more = event.shiftKey || event.ctrlKey || event.metaKey;
+                  const rest = picked.filter((n) => !names.includes(n) && n !== thing.id);
+                  pickAll(more ? (isPicked ? rest : [...picked, ...names]) : names);
+                }}
+                className="grid min-w-0 grow grid-cols-[34px_1fr] items-center gap-2.5 px-2 py-1.5 text-left"
+              >
+                <span className="border-rule bg-sheet grid size-[34px] place-items-center rounded border">
+                  <svg width="26" height="26" viewBox={`${x} ${y} ${w || 1} ${h || 1}`} aria-hidden>
+                    <path
+                      d={shown?.path ?? ""}
+                      fill={shown?.open ? "none" : "var(--soft)"}
+                      fillOpacity={0.5}
+                      fillRule="evenodd"
+                      stroke="var(--ink)"
+                      vectorEffect="non-scaling-stroke"
+                    />
+                  </svg>
+                </span>
+                <span className="min-w-0">
+                  <span className={`block truncate ${thing.hidden ? "text-soft line-through" : ""}`}>
+                    {title}
+                  </span>
+                  <span className="text-soft text-xs">
+                    {shown?.open ? "open line" : `${shown?.nodes ?? 0} nodes`}
+                    {thing.beneath ? ", beneath" : ""}
+                    {thing.group ? ", in a group" : ""}
+                  </span>
+                </span>
+              </button>
+              <SignButton
+                label={thing.locked ? `Unlock ${title}` : `Lock ${title}`}
+                className={`size-7! ${thing.locked ? "" : "opacity-0 group-hover:opacity-100 focus-visible:opacity-100"}`}
+                onClick={() => commit({ do: "mark-drawn", ids: [thing.id], locked: !thing.locked })}
+              >
+                {thing.locked ? <Lock size={13} /> : <LockOpen size={13} />}
+              </SignButton>
+              <SignButton
+                label={thing.hidden ? `Show ${title}` : `Hide ${title}`}
+                className={`size-7! ${thing.hidden ? "" : "opacity-0 group-hover:opacity-100 focus-visible:opacity-100"}`}
+                onClick={() => commit({ do: "mark-drawn", ids: [thing.id], hidden: !thing.hidden })}
+              >
+                {thing.hidden ? <EyeOff size={13} /> : <Eye size={13} />}
+              </SignButton>
+            </li>
+          );
+        })}
+      </ul>
+    </div>
+  );
 }
 
 function Heading({ name, count }: { name: string; count: number | null }) {

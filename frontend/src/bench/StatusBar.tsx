@@ -1,11 +1,14 @@
 import { formatLength, unitName } from "../ui/length";
 import { useShown, useUnits } from "./select";
+import { boxOf } from "./shape/objects";
+import { usePicked } from "./shape/useSheet";
 import { useBench } from "./store";
 import { TOOL_HINTS } from "./tools";
 
 const NEXT: Record<string, string> = {
   Gather: "Drop or paste a picture to take another one.",
-  Shape: "Type the width or the height; the other side follows.",
+  Shape:
+    "Click to pick, Shift for more, Alt-drag for what lies wholly inside; drag to move, with Ctrl a copy.",
   Raise: "Click a region to pick it, Shift-click for more; then set its height.",
   Prove: "Take a file away: it is read back and checked first.",
 };
@@ -23,12 +26,16 @@ export function StatusBar() {
   const stop = useBench((s) => s.stop);
   const mode = useBench((s) => s.piece?.document.trace?.mode ?? "ink");
   const tool = useBench((s) => s.tool);
+  const hint = useBench((s) => s.hint);
   const flat = useShown();
   const units = useUnits();
   const next = stop === "Trace" ? NEXT_IN_TRACE[mode] : NEXT[stop];
   const unit = unitName(units);
   const mm = (value: number) => formatLength(value, units);
-  const regions = flat?.regions.filter((r) => picked.includes(r.id)) ?? [];
+  const regions =
+    flat?.regions.filter((r) => picked.includes(r.id) || (r.drawn && picked.includes(r.drawn))) ?? [];
+  const items = usePicked();
+  const whole = stop === "Shape" ? boxOf(items) : null;
   const one = regions.length === 1 ? regions[0] : undefined;
   const box = flat?.base_box ?? (flat ? [0, 0, flat.width, flat.height] : null);
   return (
@@ -37,14 +44,21 @@ export function StatusBar() {
         {pointer ? `x ${mm(pointer.x)}  y ${mm(pointer.y)} ${unit}` : "pointer outside"}
       </span>
       <span>
-        {one
-          ? `picked: ${mm(one.box[2])} × ${mm(one.box[3])} ${unit}`
-          : regions.length
-            ? `${regions.length} regions picked`
-            : "nothing picked"}
+        {whole
+          ? `${items.length > 1 ? `${items.length} picked` : "picked"}: ${mm(whole.width)} × ${mm(whole.height)} ${unit}`
+          : one
+            ? `picked: ${mm(one.box[2])} × ${mm(one.box[3])} ${unit}`
+            : regions.length
+              ? `${regions.length} regions picked`
+              : "nothing picked"}
       </span>
       <span className="truncate">
-        {tool ? TOOL_HINTS[tool] : flat?.underlay ? next : "Drop a picture anywhere to begin."}
+        {hint ??
+          (tool
+            ? TOOL_HINTS[tool]
+            : flat?.underlay || stop === "Shape"
+              ? next
+              : "Drop a picture anywhere to begin.")}
       </span>
       <span className="grow" />
       {stop === "Trace" && flat && flat.regions.length > 0 && (

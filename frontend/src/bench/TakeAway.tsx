@@ -6,7 +6,7 @@ import { api, data, type Schemas, type TakeAway as Taken } from "../api/client";
 import { Button } from "../ui/Button";
 import { Choice } from "../ui/fields";
 import { formatLength, unitName } from "../ui/length";
-import { useUnits } from "./select";
+import { useBegun, useUnits } from "./select";
 import { useBench } from "./store";
 
 type Request = Schemas["TakeAwayRequest"];
@@ -31,6 +31,7 @@ const WITHIN: Record<Fineness, string> = { draft: "0.05", normal: "0.008", fine:
 /** Writes a file, reads it back, checks it, and hands it over. */
 export function TakeAway() {
   const piece = useBench((s) => s.piece);
+  const begun = useBegun();
   const units = useUnits();
   const [kind, setKind] = useState<Kind>("3mf");
   const [fineness, setFineness] = useState<Fineness>("normal");
@@ -59,12 +60,7 @@ export function TakeAway() {
       <p className="text-soft mt-1.5 mb-3 text-xs">{ABOUT[kind]}</p>
       <Choice label="Fineness of curves" value={fineness} options={FINENESS} onChange={setFineness} />
       <p className="text-soft mt-1.5 mb-3 text-xs">Curves within {WITHIN[fineness]} mm.</p>
-      <Button
-        kind="act"
-        className="w-full"
-        disabled={take.isPending || !piece?.document.source}
-        onClick={() => take.mutate()}
-      >
+      <Button kind="act" className="w-full" disabled={take.isPending || !begun} onClick={() => take.mutate()}>
         {take.isPending ? "Building and checking …" : `Take ${kind.toUpperCase()}`}
       </Button>
       <div aria-live="polite">

@@ -5,13 +5,14 @@ import { Link } from "react-router";
 
 import { Button, SignButton } from "../ui/Button";
 import { Mark } from "../ui/Mark";
-import { useShown } from "./select";
+import { useBegun, useShown } from "./select";
 import { HELP_EVENT, SHORTCUTS } from "./shortcuts";
 import { STOPS, useBench, type Stop } from "./store";
 import { TakeAway } from "./TakeAway";
 
 export function TopBar() {
   const { piece, undo, redo, commit } = useBench();
+  const begun = useBegun();
   if (!piece) return null;
   const units = piece.document.units ?? "mm";
   return (
@@ -39,7 +40,7 @@ export function TopBar() {
         </Button>
         <Popover.Root>
           <Popover.Trigger asChild>
-            <Button kind="act" className="ml-1" disabled={!piece.document.source}>
+            <Button kind="act" className="ml-1" disabled={!begun}>
               <Download size={15} aria-hidden /> Take away
             </Button>
           </Popover.Trigger>
@@ -102,8 +103,10 @@ function StopLine() {
   const { stop, setStop, piece } = useBench();
   const flat = useShown();
   const remarks = flat?.remarks.length ?? 0;
-  const begun = Boolean(piece?.document.source);
-  const state = (name: Stop): "done" | "todo" => (begun && name !== "Prove" ? "done" : "todo");
+  const begun = useBegun();
+  const traced = Boolean(piece?.document.source);
+  const state = (name: Stop): "done" | "todo" =>
+    (name === "Gather" || name === "Trace" ? traced : begun && name !== "Prove") ? "done" : "todo";
   return (
     <nav aria-label="Stops" className="mx-auto flex items-center">
       {STOPS.map((name, i) => (

@@ -1,6 +1,6 @@
 import { TriangleAlert } from "lucide-react";
 
-import { useShown } from "./select";
+import { useBegun, useShown } from "./select";
 import { GatherStop } from "./stops/GatherStop";
 import { ProveStop } from "./stops/ProveStop";
 import { RaiseStop } from "./stops/RaiseStop";
@@ -20,14 +20,17 @@ const PANELS = {
 export function Tuning() {
   const stop = useBench((s) => s.stop);
   const problem = useBench((s) => s.problem);
-  const begun = useBench((s) => Boolean(s.piece?.document.source));
+  const begun = useBegun();
+  const traced = useBench((s) => Boolean(s.piece?.document.source));
   const Panel = PANELS[stop];
   return (
     <aside aria-label={`Tuning: ${stop}`} className="border-rule min-h-0 overflow-y-auto border-l px-4 py-3">
-      {begun || stop === "Gather" ? (
+      {(stop === "Trace" ? traced : begun) || stop === "Gather" || stop === "Shape" ? (
         <Panel />
       ) : (
-        <p className="text-soft">Here is something to do as soon as the piece has a picture.</p>
+        <p className="text-soft">
+          Here is something to do as soon as the piece has a picture or something drawn in Shape.
+        </p>
       )}
       {problem && (
         <p role="alert" className="border-error bg-error-wash mt-3 rounded-r-md border-l-4 px-3 py-2">

@@ -43,3 +43,7 @@ export const useLook = (): string =>
     const look = s.flat?.underlay?.look;
     return s.piece && look ? `/api/pieces/${s.piece.id}/underlay/${look}` : "";
   });
+
+/** Whether the piece has anything to work on: a picture, or something drawn. */
+export const useBegun = (): boolean =>
+  useBench((s) => Boolean(s.piece?.document.source || s.piece?.document.drawn?.length));

@@ -1,6 +1,7 @@
 import { useEffect } from "react";
 
 import { regionsEdit } from "./select";
+import { shapeKey } from "./shape/keys";
 import { STOPS, useBench } from "./store";
 
 /** What the keyboard does on the bench; the help lists the same table. */
@@ -14,7 +15,12 @@ export const SHORTCUTS: readonly { keys: string; does: string }[] = [
   { keys: "+ −", does: "zoom the flat view" },
   { keys: "0", does: "fit the flat view" },
   { keys: ". ,", does: "next rough spot, the one before (Trace)" },
-  { keys: "Delete", does: "leave out what is picked" },
+  { keys: "Delete", does: "leave out what is picked; in Shape throw it away" },
+  { keys: "← ↑ → ↓", does: "nudge what is picked by the set step; with Shift tenfold (Shape)" },
+  { keys: "Ctrl A", does: "pick everything (Shape)" },
+  { keys: "Ctrl D", does: "duplicate in place (Shape)" },
+  { keys: "Ctrl G, Ctrl Shift G", does: "group, take a group apart (Shape)" },
+  { keys: "Shift, Alt while dragging", does: "add to what is picked; only what lies wholly inside (Shape)" },
   { keys: "Enter, Backspace", does: "close the pen's line, take its last click back" },
   { keys: "Esc", does: "pick nothing, put a tool down" },
   { keys: "?", does: "this list" },
@@ -27,7 +33,7 @@ export const ZOOM_EVENT = "drelo-zoom";
 export function useShortcuts(): void {
   useEffect(() => {
     const press = (event: KeyboardEvent) => {
-      const { undo, redo, pick, setStop, piece } = useBench.getState();
+      const { undo, redo, pick, setStop, piece, stop } = useBench.getState();
       const typing = event.target instanceof HTMLInputElement || event.target instanceof HTMLTextAreaElement;
       const command = event.ctrlKey || event.metaKey;
       if (command && event.key.toLowerCase() === "z" && !typing) {
@@ -40,6 +46,8 @@ export function useShortcuts(): void {
         event.preventDefault();
         const stop = STOPS[Number(event.code.slice(5)) - 1];
         if (stop) setStop(stop);
+      } else if (!typing && stop === "Shape" && shapeKey(event)) {
+        event.preventDefault();
       } else if (!typing && !command && event.key === "Escape") {
         pick(null, false);
       } else if (!typing && !command && event.key === "Delete") {

@@ -29,6 +29,7 @@ function bench(revision: number, ids: readonly string[] = ["a", "b"]): Bench {
       document: { source: null, units: "mm" },
     },
     flat: {
+      things: [],
       regions: ids.map((id, i) => ({
         id,
         area: 10 + i,

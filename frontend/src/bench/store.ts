@@ -38,6 +38,8 @@ type BenchState = {
   hover: string | null;
   picked: readonly string[];
   pointer: { x: number; y: number } | null;
+  /** What a drag under way will do. */
+  hint: string | null;
   underlay: number;
   /** What the pointer does on the flat view. */
   tool: Tool | null;
@@ -55,6 +57,8 @@ type BenchState = {
   setStop: (stop: Stop) => void;
   setHover: (id: string | null) => void;
   pick: (id: string | null, more: boolean) => void;
+  pickAll: (ids: readonly string[]) => void;
+  setHint: (hint: string | null) => void;
   setPointer: (at: BenchState["pointer"]) => void;
   setUnderlay: (strength: number) => void;
   setTool: (tool: Tool | null) => void;
@@ -66,6 +70,8 @@ type BenchState = {
   commit: (edit: Edit) => void;
   putPicture: (picture: File) => Promise<void>;
   takeMotif: (motif: string) => Promise<void>;
+  /** Makes a change that is asked of an address of its own. */
+  make: (ask: (piece: Piece) => Promise<Bench>) => void;
   undo: () => void;
   redo: () => void;
   rename: (name: string) => Promise<void>;
@@ -181,6 +187,7 @@ export const useBench = create<BenchState>((set, get) => {
     hover: null,
     picked: [],
     pointer: null,
+    hint: null,
     underlay: 0.35,
     tool: null,
     area: null,
@@ -202,7 +209,11 @@ export const useBench = create<BenchState>((set, get) => {
           : {
               picked: [],
               hover: null,
-              stop: bench.piece.document.source ? "Trace" : "Gather",
+              stop: bench.piece.document.source
+                ? "Trace"
+                : bench.piece.document.drawn?.length
+                  ? "Shape"
+                  : "Gather",
               ...AT_REST,
             }),
       });
@@ -219,6 +230,8 @@ export const useBench = create<BenchState>((set, get) => {
         if (!more) return { picked: [id] };
         return { picked: picked.includes(id) ? picked.filter((p) => p !== id) : [...picked, id] };
       }),
+    pickAll: (picked) => set({ picked }),
+    setHint: (hint) => get().hint !== hint && set({ hint }),
     setPointer: (pointer) => set({ pointer }),
     setUnderlay: (underlay) => set({ underlay }),
     setTool: (tool) => set({ tool }),
@@ -248,6 +261,7 @@ export const useBench = create<BenchState>((set, get) => {
         ),
       );
     },
+    make: (ask) => enqueue(ask),
     takeMotif: async (motif) => {
       const piece = get().piece;
       if (!piece) return;
@@ -310,7 +324,7 @@ export const useBench = create<BenchState>((set, get) => {
 
 /** Picked regions under their new ids: a new trace may name a region anew that lies where it lay. */
 function stillPicked(picked: readonly string[], before: Flat | null, after: Flat): readonly string[] {
-  const ids = new Set(after.regions.map((r) => r.id));
+  const ids = new Set([...after.regions, ...after.things].map((r) => r.id));
   return picked.flatMap((id) => {
     if (ids.has(id)) return [id];
     const old = before?.regions.find((r) => r.id === id);

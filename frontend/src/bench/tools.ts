@@ -1,13 +1,54 @@
 import type { CareTool } from "./care";
 import { CARE_HINTS } from "./care";
 
+export type ShapeTool =
+  | "nodes"
+  | "ease"
+  | "straighten"
+  | "arc"
+  | "trim"
+  | "line"
+  | "form"
+  | "words"
+  | "pour"
+  | "tie"
+  | "loop"
+  | "measure"
+  | "mirror-line"
+  | "turn-centre"
+  | "level-two";
+
 /** What the pointer does on the flat view, other than pick and pan. */
-export type Tool = CareTool | "area-box" | "area-free" | "colour" | "pen";
+export type Tool = CareTool | "area-box" | "area-free" | "colour" | "pen" | ShapeTool;
+
+export const SHAPE_HINTS: Record<ShapeTool, string> = {
+  nodes:
+    "Drag nodes and handles; double-click the outline for a node more, Alt frees a handle, Delete takes nodes out.",
+  ease: "Rub along a stretch until it is calm. Escape puts the brush down.",
+  straighten: "Click both ends of the stretch that is to be straight.",
+  arc: "Click both ends of the stretch that is to be an arc.",
+  trim: "Click the stretch between two crossings that is to go.",
+  line: "Click point by point; Shift keeps to steps of 15°. The start or Enter closes, Escape leaves the line to go on with.",
+  form: "Drag from the middle outward, or click to set it by its numbers.",
+  words: "Click where the words are to stand.",
+  pour: "Click inside an area that lines enclose.",
+  tie: "Click one part, then the other; or let ties be proposed.",
+  loop: "Click where the middle of the hole is to be.",
+  measure: "Click two places to measure between them.",
+  "mirror-line": "Click two places of the line that mirrors.",
+  "turn-centre": "Click the centre that what you draw is repeated round.",
+  "level-two": "Click two places that should lie level.",
+};
 
 export const TOOL_HINTS: Record<Tool, string> = {
   ...CARE_HINTS,
+  ...SHAPE_HINTS,
   "area-box": "Drag a box round what is to be traced. Escape gives up.",
   "area-free": "Draw round what is to be traced. Escape gives up.",
   colour: "Click a colour in the picture. Escape gives up.",
   pen: "Click along an edge. Enter or the start closes, Backspace takes a click back, Escape ends.",
 };
+
+export function isShapeTool(tool: Tool | null): tool is ShapeTool {
+  return tool !== null && tool in SHAPE_HINTS;
+}

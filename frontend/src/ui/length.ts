@@ -13,8 +13,21 @@ export function parseNumber(text: string): number | null {
   return Number.isFinite(result) ? result : null;
 }
 
-/** A typed length in mm: a number with or without `mm`, `cm`, `in` or `"`; without one it is in `units`. */
+/** A typed length in mm, or a sum of such: numbers with or without `mm`, `cm`, `in` or `"`; else they are in `units`. */
 export function parseLength(text: string, units: Units): number | null {
+  const terms = text.trim().match(/[+-]?[^+-]+/g) ?? [];
+  if (!terms.length || terms.join("") !== text.trim()) return null;
+  let sum = 0;
+  for (const term of terms) {
+    const sign = term.startsWith("-") ? -1 : 1;
+    const value = oneLength(term.replace(/^[+-]/, ""), units);
+    if (value === null) return null;
+    sum += sign * value;
+  }
+  return sum;
+}
+
+function oneLength(text: string, units: Units): number | null {
   const match = /^(.*?)\s*(mm|cm|in|inch|")?$/i.exec(text.trim());
   const value = parseNumber(match?.[1] ?? "");
   if (value === null) return null;

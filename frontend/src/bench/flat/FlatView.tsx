@@ -17,6 +17,8 @@ import { PenLines, PenTail } from "./PenMarks";
 import { aligned, onPicture, onScreen } from "./place";
 import { Bands, Lost, Patterns, Regions } from "./Regions";
 import { RULER, Rulers } from "./Rulers";
+import { ShapeLayer } from "../shape/ShapeLayer";
+import { DrawnLines } from "./DrawnLines";
 import { usePen } from "./usePen";
 import { WipeHandle } from "./Wipe";
 import { around, fitted, zoomed, type Rect, type Viewport } from "./viewport";
@@ -117,22 +119,27 @@ export function FlatView() {
     const wheel = (event: WheelEvent) => {
       event.preventDefault();
       const at = element.getBoundingClientRect();
+      if (event.shiftKey) {
+        own.current = true;
+        setView((v) => ({ ...v, x: v.x - event.deltaX - event.deltaY, y: v.y }));
+        return;
+      }
       zoom(
         Math.exp(-event.deltaY * (event.deltaMode === 1 ? 0.05 : 0.0016)),
         event.clientX - at.left,
         event.clientY - at.top,
       );
     };
-    const key = (event: Event) => {
+    const zoomKey = (event: Event) => {
       const pressed = (event as CustomEvent<string>).detail;
       if (pressed === "0") refit();
       else zoom(pressed === "-" ? 1 / 1.25 : 1.25);
     };
     element.addEventListener("wheel", wheel, { passive: false });
-    window.addEventListener(ZOOM_EVENT, key);
+    window.addEventListener(ZOOM_EVENT, zoomKey);
     return () => {
       element.removeEventListener("wheel", wheel);
-      window.removeEventListener(ZOOM_EVENT, key);
+      window.removeEventListener(ZOOM_EVENT, zoomKey);
     };
   }, [zoom, refit]);
 
@@ -142,10 +149,11 @@ export function FlatView() {
   };
   useEffect(() => {
     // The pen's keys must not press the button that took it up.
-    if (tool === "pen") frame.current?.focus();
+    if (tool) frame.current?.focus();
   }, [tool]);
   const down = (event: PointerEvent) => {
     if (event.button > 1) return;
+    // In Shape the sheet is moved with the middle button, or any with Space held.
     frame.current?.focus();
     event.currentTarget.setPointerCapture(event.pointerId);
     press.current = { ...place(event), view, moved: false };
@@ -288,21 +296,23 @@ export function FlatView() {
               )}
               {stop === "Trace" && <SpotMark view={view} />}
               <PenLines flat={flat} view={view} />
+              <DrawnLines flat={flat} view={view} />
               {pen.on && <PenTail flat={flat} view={view} start={pen.start} tail={pen.tail} />}
             </>
           )}
+          {flat && stop === "Shape" && <ShapeLayer flat={flat} view={view} />}
           {flat && stop === "Trace" && <AreaTools key={tool} flat={flat} view={view} />}
           {flat && stop === "Gather" && <CareTools key={tool} flat={flat} view={view} />}
           <Rulers view={view} width={size.width} height={size.height} units={units} />
         </svg>
-        {!document?.source && <EmptySheet />}
+        {!document?.source && !document?.drawn?.length && stop !== "Shape" && <EmptySheet />}
       </div>
       {stop === "Trace" && <WipeHandle words={compared ? (attemptName ?? "attempt") : "picture"} />}
       <header className="pointer-events-none absolute top-[22px] right-0 left-[22px] flex items-start justify-between p-2">
         <h2 className="bg-sheet/80 rounded px-1.5 text-[15px]">Flat</h2>
-        {flat?.underlay ? (
+        {flat && (flat.underlay || flat.things.length || stop === "Shape") ? (
           <div className="bg-sheet/85 pointer-events-auto flex items-center rounded-md">
-            {stop !== "Gather" && <UnderlayStrength />}
+            {stop !== "Gather" && flat.underlay && <UnderlayStrength />}
             {stop === "Trace" && (
               <SignButton label="Fill the outlines" pressed={filled} onClick={() => setFilled(!filled)}>
                 <PaintBucket size={15} />
@@ -418,11 +428,20 @@ function SpotMark({ view }: { view: Viewport }) {
 /** What a fitted sheet shows: the art and its base; in Gather the whole picture. */
 function sheetBox(flat: Flat | null, picture: boolean): Rect | null {
   if (flat?.underlay && (picture || !flat.regions.length)) return flat.underlay;
-  if (!flat?.regions.length) return null;
-  const art = { x: 0, y: 0, width: flat.width, height: flat.height };
+  if (!flat?.regions.length) return flat?.things.length ? linesBox(flat) : null;
+  const art = { x: flat.left, y: flat.top, width: flat.width, height: flat.height };
   if (!flat.base_box) return art;
   const [x, y, width, height] = flat.base_box;
   return around(art, { x, y, width, height });
+}
+
+/** The box of lines that enclose nothing yet. */
+function linesBox(flat: Flat): Rect {
+  const [x, y, width, height] = flat.things[0]?.box ?? [0, 0, 40, 40];
+  const one = { x: x ?? 0, y: y ?? 0, width: Math.max(width ?? 0, 20), height: Math.max(height ?? 0, 20) };
+  return flat.things.reduce((all, { box: [bx, by, w, h] }) => {
+    return around(all, { x: bx ?? 0, y: by ?? 0, width: w ?? 0, height: h ?? 0 });
+  }, one);
 }
 
 function UnderlayStrength() {

@@ -8,16 +8,18 @@ import { useBench } from "../store";
 export function Bands({ flat }: { flat: Flat }) {
   const picked = useBench((s) => s.picked);
   const hover = useBench((s) => s.hover);
+  const named = (id: string, drawn: string | null) =>
+    picked.includes(id) || (drawn && picked.includes(drawn));
   return (
     <g fill="none" stroke="var(--act)" pointerEvents="none" strokeLinejoin="round">
       {flat.regions
-        .filter((r) => picked.includes(r.id) || r.id === hover)
+        .filter((r) => named(r.id, r.drawn) || r.id === hover || (r.drawn && r.drawn === hover))
         .map((r) => (
           <path
             key={r.id}
             d={r.path}
-            strokeWidth={picked.includes(r.id) ? 11 : 7}
-            strokeOpacity={picked.includes(r.id) ? 0.45 : 0.25}
+            strokeWidth={named(r.id, r.drawn) ? 11 : 7}
+            strokeOpacity={named(r.id, r.drawn) ? 0.45 : 0.25}
             vectorEffect="non-scaling-stroke"
           />
         ))}

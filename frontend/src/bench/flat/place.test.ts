@@ -3,7 +3,7 @@ import { describe, expect, it } from "vitest";
 import type { Flat } from "../../api/client";
 import { aligned, onPicture, onScreen, thinned } from "./place";
 
-const flat = { mm_per_px: 0.5, underlay: { x: -10, y: 4 } } as Flat;
+const flat = { mm_per_px: 0.5, origin: [-10, 4] } as unknown as Flat;
 const view = { scale: 8, x: 30, y: 20 };
 
 describe("places on the picture", () => {
@@ -13,7 +13,7 @@ describe("places on the picture", () => {
   });
 
   it("lay one flat view of a picture on another", () => {
-    const other = { mm_per_px: 1, underlay: { x: 0, y: 0 } } as Flat;
+    const other = { mm_per_px: 1, origin: [0, 0] } as unknown as Flat;
     // A pixel at 20, 20 lies at 0, 14 on the first sheet and at 20, 20 on the other.
     expect(aligned(flat, other)).toBe("translate(20 -8) scale(2)");
   });

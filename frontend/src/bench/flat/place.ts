@@ -3,20 +3,18 @@ import type { Viewport } from "./viewport";
 
 export type Point = readonly [number, number];
 
-/** A point of the screen (px in the flat view) in px of the picture. */
+/** A point of the screen (px in the flat view) in art units: px of the picture, or mm without one. */
 export function onPicture([x, y]: Point, flat: Flat, view: Viewport): [number, number] {
-  const left = flat.underlay?.x ?? 0;
-  const top = flat.underlay?.y ?? 0;
+  const [left = 0, top = 0] = flat.origin;
   return [
     ((x - view.x) / view.scale - left) / flat.mm_per_px,
     ((y - view.y) / view.scale - top) / flat.mm_per_px,
   ];
 }
 
-/** A point of the picture (px) on the screen. */
+/** A point in art units on the screen. */
 export function onScreen([x, y]: Point, flat: Flat, view: Viewport): [number, number] {
-  const left = flat.underlay?.x ?? 0;
-  const top = flat.underlay?.y ?? 0;
+  const [left = 0, top = 0] = flat.origin;
   return [
     (x * flat.mm_per_px + left) * view.scale + view.x,
     (y * flat.mm_per_px + top) * view.scale + view.y,
@@ -26,8 +24,8 @@ export function onScreen([x, y]: Point, flat: Flat, view: Viewport): [number, nu
 /** What takes one flat view of a picture onto another, as an SVG transform: the picture lies on itself. */
 export function aligned(one: Flat, onto: Flat): string {
   const scale = onto.mm_per_px / one.mm_per_px;
-  const x = (onto.underlay?.x ?? 0) - (one.underlay?.x ?? 0) * scale;
-  const y = (onto.underlay?.y ?? 0) - (one.underlay?.y ?? 0) * scale;
+  const x = (onto.origin[0] ?? 0) - (one.origin[0] ?? 0) * scale;
+  const y = (onto.origin[1] ?? 0) - (one.origin[1] ?? 0) * scale;
   return `translate(${x} ${y}) scale(${scale})`;
 }
 
@@ -39,4 +37,16 @@ export function thinned(points: readonly Point[], least: number): Point[] {
     if (!last || Math.hypot(point[0] - last[0], point[1] - last[1]) >= least) kept.push(point);
   }
   return kept;
+}
+
+/** A point of the sheet (mm) in art units. */
+export function inArt([x, y]: Point, flat: Flat): [number, number] {
+  const [left = 0, top = 0] = flat.origin;
+  return [(x - left) / flat.mm_per_px, (y - top) / flat.mm_per_px];
+}
+
+/** A point in art units on the sheet, mm. */
+export function onSheet([x, y]: Point, flat: Flat): [number, number] {
+  const [left = 0, top = 0] = flat.origin;
+  return [x * flat.mm_per_px + left, y * flat.mm_per_px + top];
 }

@@ -5,6 +5,7 @@ import { BufferAttribute, Color, DoubleSide, Vector3, type Mesh, type Perspectiv
 import { OrbitControls } from "three/examples/jsm/controls/OrbitControls.js";
 
 import { SignButton } from "../../ui/Button";
+import { useBegun } from "../select";
 import { useBench } from "../store";
 import { somethingStands, useSolid, type Solid } from "./useSolid";
 
@@ -30,7 +31,7 @@ const FIELD_OF_VIEW = 28;
 /** The piece in the round: drag turns it, the wheel brings it nearer, the other button shifts it. */
 export default function SolidView() {
   const { solid, problem } = useSolid();
-  const begun = useBench((s) => Boolean(s.piece?.document.source));
+  const begun = useBegun();
   const empty = useBench((s) => !somethingStands(s.flat));
   const look = (side: Side) => window.dispatchEvent(new CustomEvent(LOOK_EVENT, { detail: side }));
   return (

@@ -50,6 +50,7 @@ from drelo.core.piece.flat import (
     flat_trace,
     lost_mends,
     lost_regions,
+    region_name,
     sheet_box,
     sheet_path,
     usual_filament,
@@ -336,7 +337,7 @@ class Evaluation:
             choice = region.choice
             height = document.default_height if choice is None or choice.height is None else choice.height
             identifier = (choice and choice.filament) or usual_filament(document, region.shape.fill)
-            name = (choice and choice.name) or f"Region {number + 1}"
+            name = (choice and choice.name) or region_name(document, number, region.shape.drawn)
             parts.append(Part(shape, height, document.filament(identifier).colour, name, "height"))
         base = document.base
         numbers = Base(

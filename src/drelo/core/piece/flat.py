@@ -15,6 +15,7 @@ from drelo.core.outline.contour import Contour
 from drelo.core.outline.outline import Outline
 from drelo.core.picture.palette import colour_distance
 from drelo.core.piece.document import Document, RegionChoice
+from drelo.core.piece.drawn import DrawnShape, Lettering
 from drelo.core.region.identity import Footprint
 from drelo.core.trace.trace import Swatch, Trace
 
@@ -188,7 +189,7 @@ def flat_region(
     box = placed.outer.bounds
     return FlatRegion(
         id=identifier,
-        name=(choice and choice.name) or f"Region {number + 1}",
+        name=(choice and choice.name) or region_name(document, number, drawn),
         path=placed.path_data(3),
         area=placed.area,
         nodes=placed.nodes,
@@ -204,6 +205,15 @@ def flat_region(
         drawn=drawn,
         mark=mark,
     )
+
+
+def region_name(document: Document, number: int, drawn: str | None) -> str:
+    """What a region is called that has no name of its own: as the drawn thing that it is of, or by its number."""
+    thing = next((t for t in document.drawn if t.id == drawn), None) if drawn else None
+    if thing is None:
+        return f"Region {number + 1}"
+    words = thing.text.split("\n")[0] if isinstance(thing, Lettering) else ""
+    return thing.name or words or (thing.form.capitalize() if isinstance(thing, DrawnShape) else f"Region {number + 1}")
 
 
 def flat_trace(area: str | None, trace: Trace, sheet: Sheet, tones: tuple[float, ...]) -> FlatTrace:

@@ -218,9 +218,24 @@ def _offset(shop: Workshop, operation: Operation) -> Reshape:
     if operation.keep:
         # A border lies beneath what it surrounds, an inset on top.
         beneath = tuple(t.model_copy(update={"beneath": operation.by > 0}) for t in put)
-        return Reshape(name="offset", put=beneath)
+        return Reshape(name="offset", put=beneath, choices=_half_as_high(shop, beneath, found, grown))
     drop, out = _put_out(found)
     return Reshape(name="offset", put=put, drop=drop, leave_out=out, choices=choices)
+
+
+def _half_as_high(
+    shop: Workshop, put: Sequence[DrawnPath], found: Sequence[Item], outlines: Sequence[Outline]
+) -> tuple[RegionChoice, ...]:
+    """A border stands half as high as what it surrounds, so that this stays to be seen."""
+    choice = next((i.regions[0].choice for i in found if i.regions), None)
+    height = choice.height if choice and choice.height is not None else shop.document.default_height
+    if not put or not put[0].beneath or not isinstance(height, float | int) or height <= 0:
+        return ()
+    marks = [footprint(o.flattened(ROUGH)) for o in outlines]
+    return tuple(
+        RegionChoice(id=f"{put[0].id}-{i}", mark=Mark(anchor=m.anchor, box=m.box), height=round(height / 2, 3))
+        for i, m in enumerate(marks)
+    )
 
 
 def _widen(shop: Workshop, operation: Operation) -> Reshape:

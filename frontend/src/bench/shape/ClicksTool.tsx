@@ -1,0 +1,186 @@
+import { useEffect, useState, type PointerEvent } from "react";
+
+import { api, data, Refused, type Flat, type Schemas } from "../../api/client";
+import { useNotices } from "../../ui/notices";
+import { inArt, type Point } from "../flat/place";
+import type { Viewport } from "../flat/viewport";
+import { useBench } from "../store";
+import type { ShapeTool } from "../tools";
+import { Ground, takes } from "./Ground";
+import { SnapMark } from "./marks";
+import { idsOf, namesOf, seed, type Item } from "./objects";
+import type { Snap } from "./snaps";
+import { useShape } from "./state";
+import { toSheet, useItems, usePicked, useSnap } from "./useSheet";
+
+type ClickTool = Exclude<ShapeTool, "nodes" | "ease" | "line" | "form" | "words">;
+
+/** Tools that take one click. */
+const SINGLE: readonly ClickTool[] = ["trim", "pour", "loop", "turn-centre"];
+
+/** Tools that work by one or two clicks. */
+export function ClicksTool({ flat, view, tool }: { flat: Flat; view: Viewport; tool: ClickTool }) {
+  const items = useItems();
+  const picked = usePicked();
+  const { setTool, setPointer } = useBench.getState();
+  const [first, setFirst] = useState<{ at: Point; item: Item | undefined } | null>(null);
+  const [aimed, setAimed] = useState<{ at: Point; snap: Snap | null } | null>(null);
+  const snap = useSnap(flat, view);
+  useEffect(() => {
+    const key = (event: KeyboardEvent) => {
+      if (event.key !== "Escape") return;
+      if (first) setFirst(null);
+      else setTool(null);
+    };
+    window.addEventListener("keydown", key);
+    return () => window.removeEventListener("keydown", key);
+  }, [setTool, first]);
+  const aim = (event: PointerEvent<SVGRectElement>) => {
+    const raw = toSheet(event, event.currentTarget, view);
+    const found = tool === "pour" || tool === "trim" ? null : snap(raw);
+    return { at: found?.at ?? raw, snap: found };
+  };
+  const click = (at: Point, item: Item | undefined) => {
+    if (SINGLE.includes(tool)) return single(tool, at, item ?? nearest(items, at), picked, flat);
+    if (!first) return setFirst({ at, item: item ?? nearest(items, at) });
+    setFirst(null);
+    double(tool, first.at, at, first.item, picked, items, flat);
+  };
+  return (
+    <g>
+      {first && aimed && (
+        <path
+          d={`M${view.x + first.at[0] * view.scale} ${view.y + first.at[1] * view.scale}L${view.x + aimed.at[0] * view.scale} ${view.y + aimed.at[1] * view.scale}`}
+          stroke="var(--act)"
+          strokeWidth={2}
+          strokeDasharray="6 4"
+          pointerEvents="none"
+        />
+      )}
+      <SnapMark snap={aimed?.snap ?? null} view={view} />
+      <Ground
+        cursor="cursor-crosshair"
+        onPointerDown={(event) => void takes(event)}
+        onPointerMove={(event) => {
+          const next = aim(event);
+          setAimed(next);
+          setPointer({ x: next.at[0], y: next.at[1] });
+        }}
+        onPointerUp={(event) => {
+          if (event.button !== 0) return;
+          event.stopPropagation();
+          const names = window.document
+            .elementsFromPoint(event.clientX, event.clientY)
+            .map((e) => (e instanceof SVGElement ? (e.dataset.region ?? e.dataset.line) : undefined))
+            .filter((n) => n !== undefined);
+          click(aim(event).at, names.map((n) => items.find((i) => i.ids.includes(n))).find(Boolean));
+        }}
+        onPointerLeave={() => setAimed(null)}
+      />
+    </g>
+  );
+}
+
+/** The item whose outline's box lies nearest to a place. */
+function nearest(items: readonly Item[], [x, y]: Point): Item | undefined {
+  const off = ({ box: [bx, by, w, h] }: Item) =>
+    Math.hypot(Math.max(bx - x, 0, x - bx - w), Math.max(by - y, 0, y - by - h));
+  return [...items].sort((a, b) => off(a) - off(b) || a.box[2] * a.box[3] - b.box[2] * b.box[3])[0];
+}
+
+function single(
+  tool: ClickTool,
+  at: Point,
+  item: Item | undefined,
+  picked: readonly Item[],
+  flat: Flat,
+): void {
+  const { commit, setTool, piece } = useBench.getState();
+  const { gap, loop } = useShape.getState();
+  const spot = inArt(at, flat);
+  if (tool === "trim") {
+    const target = picked[0] ?? item;
+    if (target) commit({ do: "trim", seed: seed(), id: target.id, at: spot });
+  } else if (tool === "pour") {
+    void pour(spot, gap);
+  } else if (tool === "loop") {
+    const target = picked[0] ?? item;
+    if (!target) return;
+    commit({ do: "loop", seed: seed(), id: target.id, at: spot, ...loop });
+    setTool(null);
+  } else if (piece) {
+    const count = piece.document.symmetry?.count ?? 6;
+    commit({
+      do: "set-symmetry",
+      symmetry: { kind: "turn", at: spot, angle: 90, count: Math.max(count, 3) },
+    });
+    setTool(null);
+  }
+}
+
+/** Pours at a place; where it runs out, the gap is shown. */
+export async function pour(at: readonly [number, number], gap: number): Promise<void> {
+  const { piece, commit } = useBench.getState();
+  const { set } = useShape.getState();
+  if (!piece) return;
+  set({ leak: null });
+  try {
+    const found = await data<Schemas["LeakOut"]>(
+      api.POST("/api/pieces/{piece_id}/leak", {
+        params: { path: { piece_id: piece.id } },
+        body: { revision: piece.revision, at: [at[0], at[1]] },
+      }),
+    );
+    const width = found.width ?? 0;
+    if (found.found && width > gap) {
+      set({ leak: { start: found.start as Point, end: found.end as Point, width, at } });
+      return;
+    }
+    commit({ do: "pour", seed: seed(), at: [at[0], at[1]], gap });
+  } catch (error) {
+    if (error instanceof Refused && error.superseded) return;
+    useNotices.getState().refuse(error instanceof Error ? error.message : "It could not be poured.");
+  }
+}
+
+function double(
+  tool: ClickTool,
+  a: Point,
+  b: Point,
+  item: Item | undefined,
+  picked: readonly Item[],
+  items: readonly Item[],
+  flat: Flat,
+): void {
+  const { commit, setTool, piece, pickAll } = useBench.getState();
+  const { tieWidth, set } = useShape.getState();
+  const [one, other] = [inArt(a, flat), inArt(b, flat)];
+  const target = picked[0] ?? item;
+  if (tool === "measure") {
+    set({ measured: [a, b] });
+  } else if (tool === "straighten" || tool === "arc") {
+    if (target) {
+      commit({ do: "stretch", id: target.id, start: one, end: other, how: tool === "arc" ? "arc" : "line" });
+      pickAll(namesOf(target));
+    }
+  } else if (tool === "tie") {
+    const parts = picked.length > 1 ? picked : items.filter((i) => i.area > 0);
+    commit({ do: "tie", seed: seed(), picked: idsOf(parts), width: tieWidth, links: [[one, other]] });
+  } else if (tool === "mirror-line" && piece) {
+    const angle = (Math.atan2(other[1] - one[1], other[0] - one[0]) * 180) / Math.PI;
+    commit({ do: "set-symmetry", symmetry: { kind: "mirror", at: one, angle, count: 2 } });
+    setTool(null);
+  } else if (tool === "level-two" && picked.length) {
+    const angle = -Math.atan2(other[1] - one[1], other[0] - one[0]);
+    const [c, s] = [Math.cos(angle), Math.sin(angle)];
+    const [x, y] = one;
+    commit({
+      do: "transform",
+      seed: seed(),
+      picked: idsOf(picked),
+      matrix: [c, s, -s, c, x - c * x + s * y, y - s * x - c * y],
+      copies: 0,
+    });
+    setTool(null);
+  }
+}

@@ -1,0 +1,204 @@
+import { useEffect, useState, type PointerEvent } from "react";
+
+import type { Flat } from "../../api/client";
+import { inArt, onSheet, type Point } from "../flat/place";
+import type { Viewport } from "../flat/viewport";
+import { useDocument } from "../select";
+import { useBench } from "../store";
+import { Ground, takes } from "./Ground";
+import { seed, type Thing } from "./objects";
+import { SnapMark } from "./marks";
+import { stepped, turnedTo, type Snap } from "./snaps";
+import { useShape, type LineKind } from "./state";
+import { toSheet, useSnap } from "./useSheet";
+
+/** How near (px) a click must be to an end to go on from it. */
+const REACH = 10;
+const STEP = 15;
+
+type DrawnLine = Extract<Thing, { kind: "line" }>;
+
+/** Drawing a line click by click; what was clicked is kept at once, so that nothing is lost. */
+export function LineTool({ flat, view }: { flat: Flat; view: Viewport }) {
+  const document = useDocument();
+  const drawing = useShape((s) => s.drawing);
+  const kind = useShape((s) => s.lineKind);
+  const { set } = useShape.getState();
+  const { setTool, setPointer } = useBench.getState();
+  const [pointer, setPointerAt] = useState<{ at: Point; snap: Snap | null } | null>(null);
+  const [start, setStart] = useState<Point | null>(null);
+  const snap = useSnap(flat, view);
+  const line = document?.drawn?.find((t): t is DrawnLine => t.id === drawing && t.kind === "line");
+  const tip = line ? lastOf(line) : start ? inArt(start, flat) : null;
+  const shownTip = tip ? onSheet(tip, flat) : null;
+  const first = line ? onSheet(line.start as Point, flat) : start;
+
+  useEffect(() => {
+    const key = (event: KeyboardEvent) => {
+      if (event.target instanceof HTMLInputElement) return;
+      if (event.key === "Escape") {
+        event.stopPropagation();
+        if (drawing || start) {
+          set({ drawing: null, along: null });
+          setStart(null);
+        } else setTool(null);
+      }
+      if (event.key === "Enter" && line) closeLine();
+      if (event.key === "Backspace" && line) takeBack();
+    };
+    window.addEventListener("keydown", key, true);
+    return () => window.removeEventListener("keydown", key, true);
+  }, [drawing, line, start, set, setTool]);
+  // A line that was undone away is not gone on with.
+  useEffect(() => {
+    if (drawing && document && !document.drawn?.some((t) => t.id === drawing) && !useBench.getState().draft)
+      set({ drawing: null });
+  }, [drawing, document, set]);
+
+  const aim = (event: PointerEvent<SVGRectElement>): { at: Point; snap: Snap | null } => {
+    const raw = toSheet(event, event.currentTarget, view);
+    const along = useShape.getState().along;
+    if (shownTip && along !== null) return { at: turnedTo(shownTip, raw, along), snap: null };
+    if (shownTip && event.shiftKey) return { at: stepped(shownTip, raw, STEP), snap: null };
+    const found = snap(raw);
+    return { at: found?.at ?? raw, snap: found };
+  };
+  const near = (a: Point, b: Point | null) => b && Math.hypot(a[0] - b[0], a[1] - b[1]) * view.scale < REACH;
+
+  const click = (at: Point) => {
+    if (!tip) {
+      const open = openEnd(document?.drawn ?? [], at, flat, view);
+      if (open) {
+        set({ drawing: open });
+        return;
+      }
+      setStart(at);
+      return;
+    }
+    if (line && near(at, first)) return closeLine();
+    addPoint(inArt(at, flat), kind, start ? inArt(start, flat) : null);
+    setStart(null);
+  };
+  return (
+    <g>
+      {shownTip && pointer && (
+        <path
+          d={`M${px(shownTip, view)}L${px(pointer.at, view)}`}
+          stroke="var(--act)"
+          strokeWidth={1.6}
+          strokeDasharray={kind === "straight" ? undefined : "4 4"}
+          pointerEvents="none"
+        />
+      )}
+      {first && (
+        <circle
+          cx={view.x + first[0] * view.scale}
+          cy={view.y + first[1] * view.scale}
+          r={6}
+          fill="var(--sheet)"
+          stroke="var(--act)"
+          strokeWidth={2}
+          pointerEvents="none"
+        />
+      )}
+      {line?.stretches.map(({ to }, i) => {
+        const [x, y] = onSheet(to as Point, flat);
+        return (
+          <circle
+            key={i}
+            cx={view.x + x * view.scale}
+            cy={view.y + y * view.scale}
+            r={3}
+            fill="var(--act)"
+            pointerEvents="none"
+          />
+        );
+      })}
+      <SnapMark snap={pointer?.snap ?? null} view={view} />
+      <Ground
+        cursor="cursor-crosshair"
+        onPointerDown={(event) => void takes(event)}
+        onPointerMove={(event) => {
+          const aimed = aim(event);
+          setPointerAt(aimed);
+          setPointer({ x: aimed.at[0], y: aimed.at[1] });
+        }}
+        onPointerUp={(event) => {
+          if (event.button !== 0) return;
+          event.stopPropagation();
+          click(aim(event).at);
+        }}
+        onPointerLeave={() => setPointerAt(null)}
+      />
+    </g>
+  );
+}
+
+const px = ([x, y]: Point, view: Viewport) => `${view.x + x * view.scale} ${view.y + y * view.scale}`;
+
+function lastOf(line: DrawnLine): Point {
+  return (line.stretches.at(-1)?.to ?? line.start) as Point;
+}
+
+/** Adds a click (art units) to the line that is drawn, or begins one. */
+export function addPoint(to: Point, kind: LineKind, start: Point | null): void {
+  const { piece, commit } = useBench.getState();
+  const { drawing, set } = useShape.getState();
+  const before = piece?.document.drawn?.find((t): t is DrawnLine => t.id === drawing && t.kind === "line");
+  if (before) {
+    commit({
+      do: "put-drawn",
+      things: [{ ...before, stretches: [...before.stretches, { kind, to: [...to] as [number, number] }] }],
+    });
+  } else if (start) {
+    const id = seed();
+    commit({
+      do: "put-drawn",
+      things: [
+        {
+          kind: "line",
+          id,
+          start: [...start] as [number, number],
+          stretches: [{ kind, to: [...to] as [number, number] }],
+          follow: piece?.document.symmetry ?? null,
+        },
+      ],
+    });
+    set({ drawing: id, along: null });
+  }
+}
+
+function current(): DrawnLine | undefined {
+  const { piece } = useBench.getState();
+  const { drawing } = useShape.getState();
+  return piece?.document.drawn?.find((t): t is DrawnLine => t.id === drawing && t.kind === "line");
+}
+
+export function closeLine(): void {
+  const line = current();
+  if (!line) return;
+  useBench.getState().commit({ do: "put-drawn", things: [{ ...line, closed: true }] });
+  useShape.getState().set({ drawing: null, along: null });
+}
+
+function takeBack(): void {
+  const line = current();
+  if (!line) return;
+  if (line.stretches.length === 1) {
+    useBench.getState().commit({ do: "remove", picked: [line.id] });
+    useShape.getState().set({ drawing: null });
+  } else
+    useBench
+      .getState()
+      .commit({ do: "put-drawn", things: [{ ...line, stretches: line.stretches.slice(0, -1) }] });
+}
+
+/** The open line whose end lies under a click. */
+function openEnd(things: readonly Thing[], at: Point, flat: Flat, view: Viewport): string | null {
+  for (const thing of things) {
+    if (thing.kind !== "line" || thing.closed) continue;
+    const end = onSheet(lastOf(thing), flat);
+    if (Math.hypot(end[0] - at[0], end[1] - at[1]) * view.scale < REACH) return thing.id;
+  }
+  return null;
+}

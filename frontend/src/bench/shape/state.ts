@@ -1,0 +1,57 @@
+import { create } from "zustand";
+
+import type { Point } from "../flat/place";
+
+export type LineKind = "straight" | "through" | "control" | "arc";
+export type ShapeForm = "circle" | "ring" | "ellipse" | "rectangle" | "polygon" | "star";
+export type SnapTo = "nodes" | "edges" | "centres" | "grid";
+
+export const PARTS = ["Draw", "Change", "Place", "Out"] as const;
+export type Part = (typeof PARTS)[number];
+
+type ShapeState = {
+  part: Part;
+  /** Nodes that are picked, of one contour of the item whose nodes are shown. */
+  nodes: { id: string; contour: number; at: readonly number[] } | null;
+  /** mm that an arrow moves what is picked. */
+  nudge: number;
+  snap: Readonly<Record<SnapTo, boolean>>;
+  grid: number;
+  lineKind: LineKind;
+  /** A direction (radians) that the next straight stretch keeps. */
+  along: number | null;
+  /** The line that is drawn on, and where its last click was, art units. */
+  drawing: string | null;
+  form: ShapeForm;
+  brush: { radius: number; tolerance: number };
+  tieWidth: number;
+  gap: number;
+  loop: { inner: number; wall: number; kind: "loop" | "hole" };
+  /** Two places that were measured, mm on the sheet. */
+  measured: readonly [Point, Point] | null;
+  /** The gap through which the last pour ran out. */
+  leak: { start: Point; end: Point; width: number; at: Point } | null;
+  /** How many outlines the player shows; null when it rests. */
+  playing: number | null;
+  set: (change: Partial<Omit<ShapeState, "set">>) => void;
+};
+
+export const useShape = create<ShapeState>((set) => ({
+  part: "Draw",
+  nodes: null,
+  nudge: 0.5,
+  snap: { nodes: true, edges: false, centres: true, grid: false },
+  grid: 1,
+  lineKind: "straight",
+  along: null,
+  drawing: null,
+  form: "circle",
+  brush: { radius: 2, tolerance: 0.15 },
+  tieWidth: 2,
+  gap: 0,
+  loop: { inner: 4, wall: 2.5, kind: "loop" },
+  measured: null,
+  leak: null,
+  playing: null,
+  set,
+}));

@@ -1,0 +1,426 @@
+import { Brush, Circle, Link2, Scissors, Slash, Spline } from "lucide-react";
+import { useEffect, useRef, useState } from "react";
+
+import { api, data, type Edit, type Schemas } from "../../../api/client";
+import { Button } from "../../../ui/Button";
+import { Choice, NumberField, SliderField, SwitchField } from "../../../ui/fields";
+import { formatLength, unitName } from "../../../ui/length";
+import { useUnits } from "../../select";
+import { changeNodes } from "../../shape/NodesTool";
+import { idsOf, seed, type Item } from "../../shape/objects";
+import { useShape } from "../../shape/state";
+import { useItems, usePicked } from "../../shape/useSheet";
+import { useBench } from "../../store";
+import { lengths, Section } from "../parts";
+import { Tools } from "./Tools";
+
+type How = "unite" | "carve" | "overlap" | "divide" | "silhouette";
+const COMBINE: readonly { how: How; name: string; does: string }[] = [
+  { how: "unite", name: "Unite", does: "All that is picked becomes one outline." },
+  { how: "carve", name: "Carve", does: "The first one picked less the others." },
+  { how: "overlap", name: "Overlap", does: "What all of them cover." },
+  { how: "divide", name: "Divide", does: "Every area between the borders by itself." },
+  { how: "silhouette", name: "Silhouette", does: "The outer border of all, holes filled." },
+];
+
+export function ChangePart() {
+  const picked = usePicked();
+  const closed = picked.filter((i) => i.area > 0);
+  return (
+    <>
+      <NodeTools />
+      <Combining picked={closed} />
+      <Border picked={closed} />
+      <Ties picked={closed} />
+      <Lines picked={picked} />
+      <Loop />
+    </>
+  );
+}
+
+const say = (edit: Edit) => useBench.getState().commit(edit);
+/** Picked in the order in which it was picked: the first one is the one that is cut. */
+function inOrder(items: readonly Item[]): string[] {
+  const order = useBench.getState().picked;
+  const place = (i: Item) => Math.min(...i.ids.map((id) => order.indexOf(id)).filter((at) => at >= 0), 1e9);
+  return idsOf([...items].sort((a, b) => place(a) - place(b)));
+}
+
+function NodeTools() {
+  const nodes = useShape((s) => s.nodes);
+  const brush = useShape((s) => s.brush);
+  const tool = useBench((s) => s.tool);
+  const { set } = useShape.getState();
+  const units = useUnits();
+  const picked = usePicked();
+  const [tolerance, setTolerance] = useState(0.05);
+  const before = picked.reduce((sum, i) => sum + i.nodes, 0);
+  return (
+    <Section name="Nodes" side={before ? `${before} in the pick` : undefined}>
+      <Tools
+        tools={[
+          { tool: "nodes", name: "Nodes", sign: <Spline size={14} aria-hidden /> },
+          { tool: "ease", name: "Ease", sign: <Brush size={14} aria-hidden /> },
+          { tool: "straighten", name: "Straighten", sign: <Slash size={14} aria-hidden /> },
+          { tool: "arc", name: "Make an arc", sign: <Circle size={14} aria-hidden /> },
+        ]}
+      />
+      {tool === "nodes" && (
+        <div className="mt-1.5 grid grid-cols-3 gap-1" aria-label="What to do with nodes" role="group">
+          {(
+            [
+              ["smooth", "Smooth"],
+              ["corner", "Corner"],
+              ["delete", "Delete"],
+              ["line", "To line"],
+              ["curve", "To curve"],
+              ["open", "Open here"],
+            ] as const
+          ).map(([how, name]) => (
+            <Button
+              key={how}
+              className="h-7! px-1! text-[12.5px]"
+              disabled={!nodes}
+              onClick={() => changeNodes(how)}
+            >
+              {name}
+            </Button>
+          ))}
+        </div>
+      )}
+      {tool === "ease" && (
+        <div className="mt-1.5 space-y-1.5">
+          <NumberField
+            label="Brush radius"
+            notation={lengths(units)}
+            value={brush.radius}
+            min={0.1}
+            max={100}
+            step={0.5}
+            onCommit={(radius) => set({ brush: { ...brush, radius } })}
+          />
+          <NumberField
+            label="Stays within"
+            notation={lengths(units)}
+            value={brush.tolerance}
+            min={0.01}
+            max={10}
+            step={0.05}
+            onCommit={(mm) => set({ brush: { ...brush, tolerance: mm } })}
+          />
+        </div>
+      )}
+      <SliderField
+        label="Simplify within"
+        notation={lengths(units)}
+        value={tolerance}
+        min={0.005}
+        max={2}
+        sliderMax={0.5}
+        step={0.005}
+        disabled={!picked.length}
+        onPreview={(mm) =>
+          useBench.getState().previewEdit({ do: "simplify", picked: idsOf(picked), tolerance: mm })
+        }
+        onCommit={setTolerance}
+      />
+      <SimplifyCount picked={picked} />
+      <Button
+        className="w-full"
+        disabled={!picked.length}
+        onClick={() => say({ do: "simplify", picked: idsOf(picked), tolerance })}
+      >
+        Simplify
+      </Button>
+    </Section>
+  );
+}
+
+/** How many nodes a simplification would leave, while its slider is moved. */
+function SimplifyCount({ picked }: { picked: readonly Item[] }) {
+  const draft = useBench((s) => s.draft);
+  const items = useItems();
+  const stands = useBench((s) => s.flat);
+  if (draft?.do !== "simplify" || !picked.length) return null;
+  const names = new Set(idsOf(picked));
+  const after = items.filter((i) => names.has(i.id)).reduce((sum, i) => sum + i.nodes, 0);
+  const before =
+    (stands?.regions.filter((r) => names.has(r.id)).reduce((sum, r) => sum + r.nodes, 0) ?? 0) +
+    (stands?.things.filter((t) => names.has(t.id)).reduce((sum, t) => sum + t.nodes, 0) ?? 0);
+  return (
+    <p className="text-soft mb-1 text-[12.5px]">
+      {before} nodes become {after}.
+    </p>
+  );
+}
+
+function Combining({ picked }: { picked: readonly Item[] }) {
+  const tool = useBench((s) => s.tool);
+  return (
+    <Section name="Combine" side={picked.length ? `${picked.length} picked` : "pick two or more"}>
+      <div className="grid grid-cols-3 gap-1">
+        {COMBINE.map(({ how, name, does }) => (
+          <Button
+            key={how}
+            title={does}
+            className={`h-8! px-1! text-[12.5px] ${how === "silhouette" ? "col-span-2" : ""}`}
+            disabled={picked.length < (how === "divide" || how === "silhouette" || how === "unite" ? 1 : 2)}
+            onClick={() => {
+              const name = seed();
+              say({ do: "combine", seed: name, how, picked: inOrder(picked) });
+              if (how !== "divide") useBench.getState().pickAll([name]);
+            }}
+          >
+            {name}
+          </Button>
+        ))}
+      </div>
+      <div className="mt-1.5 grid grid-cols-2 gap-1.5">
+        <Tools tools={[{ tool: "trim", name: "Trim", sign: <Scissors size={14} aria-hidden /> }]} />
+        <Button
+          className="px-1! text-[12.5px]"
+          disabled={!picked.length}
+          onClick={() => say({ do: "split", seed: seed(), picked: idsOf(picked) })}
+        >
+          Split at crossings
+        </Button>
+      </div>
+      {tool === "trim" && (
+        <p className="text-soft mt-1 text-[12.5px]">
+          What is trimmed is the picked outline, else the nearest.
+        </p>
+      )}
+    </Section>
+  );
+}
+
+function Border({ picked }: { picked: readonly Item[] }) {
+  const units = useUnits();
+  const piece = useBench((s) => s.piece);
+  const [by, setBy] = useState(3);
+  const [corners, setCorners] = useState<"round" | "mitre" | "bevel">("round");
+  const [fill, setFill] = useState(false);
+  const [keep, setKeep] = useState(true);
+  const joining = useRef(0);
+  const [found, setFound] = useState<{ key: string; growth: number; parts: number } | null>(null);
+  const name = useRef(seed());
+  const key = `${piece?.revision} ${idsOf(picked).join(" ")}`;
+  useEffect(() => {
+    if (!piece || !picked.length) return;
+    const turn = ++joining.current;
+    const timer = setTimeout(() => {
+      void data<Schemas["JoiningOut"]>(
+        api.POST("/api/pieces/{piece_id}/joining", {
+          params: { path: { piece_id: piece.id } },
+          body: { revision: piece.revision, picked: idsOf(picked) },
+        }),
+      ).then(
+        (answer) => turn === joining.current && setFound({ key, ...answer }),
+        () => undefined,
+      );
+    }, 250);
+    return () => clearTimeout(timer);
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [key]);
+  const edit = (mm: number): Edit => ({
+    do: "offset",
+    seed: name.current,
+    picked: idsOf(picked),
+    by: mm,
+    back: 0,
+    corners,
+    fill_holes: fill,
+    keep,
+  });
+  const make = (change: Partial<Extract<Edit, { do: "offset" }>> = {}) => {
+    say({ ...edit(by), ...change } as Edit);
+    name.current = seed();
+  };
+  const loose = found?.key === key && found.parts > 1 ? found : null;
+  return (
+    <Section name="Border" side={picked.length ? undefined : "pick outlines"}>
+      <SliderField
+        label={by < 0 ? "Shrink by" : "Grow by"}
+        notation={lengths(units)}
+        value={by}
+        min={-100}
+        max={100}
+        sliderMax={15}
+        step={0.1}
+        disabled={!picked.length}
+        onPreview={(mm) => useBench.getState().previewEdit(edit(mm))}
+        onCommit={setBy}
+      />
+      <Choice
+        label="Corners"
+        value={corners}
+        options={[
+          { value: "round", name: "round" },
+          { value: "mitre", name: "mitred" },
+          { value: "bevel", name: "bevelled" },
+        ]}
+        onChange={setCorners}
+      />
+      <SwitchField label="Fill holes" checked={fill} onChange={setFill} />
+      <SwitchField label="Keep what is inside" checked={keep} onChange={setKeep} />
+      <Button kind="act" className="w-full" disabled={!picked.length || by === 0} onClick={() => make()}>
+        {by < 0 ? "Shrink" : "Make the border"}
+      </Button>
+      {loose && (
+        <div className="border-remark bg-remark-wash mt-2 rounded-r-md border-l-4 px-2.5 py-2 text-[13px]">
+          <p className="mb-1.5" data-joining={loose.growth.toFixed(3)}>
+            The pick is {loose.parts} loose parts; a growth of {formatLength(loose.growth, units, 3)}{" "}
+            {unitName(units)} joins all.
+          </p>
+          <Button
+            className="w-full"
+            onClick={() => make({ by: Math.ceil((Math.hypot(loose.growth, 0.8) + 0.005) * 100) / 100 })}
+          >
+            Grow just so far
+          </Button>
+        </div>
+      )}
+      <Button
+        className="mt-1.5 w-full"
+        disabled={!picked.length}
+        title="Grows and shrinks back: gaps narrower than twice as much close."
+        onClick={() => make({ by: Math.abs(by) / 2, back: -Math.abs(by) / 2, keep: false })}
+      >
+        Close gaps up to {formatLength(Math.abs(by), units)} {unitName(units)}
+      </Button>
+    </Section>
+  );
+}
+
+function Ties({ picked }: { picked: readonly Item[] }) {
+  const width = useShape((s) => s.tieWidth);
+  const { set } = useShape.getState();
+  const units = useUnits();
+  const items = useItems();
+  return (
+    <Section name="Ties" side="join loose parts">
+      <div className="space-y-1.5">
+        <NumberField
+          label="Width of a tie"
+          notation={lengths(units)}
+          value={width}
+          min={0.2}
+          max={100}
+          step={0.2}
+          onCommit={(mm) => set({ tieWidth: mm })}
+        />
+        <div className="grid grid-cols-2 gap-1.5">
+          <Tools tools={[{ tool: "tie", name: "By two clicks", sign: <Link2 size={14} aria-hidden /> }]} />
+          <Button
+            className="px-1! text-[12.5px]"
+            onClick={() => {
+              const parts = picked.length ? picked : items.filter((i) => i.area > 0);
+              if (parts.length) say({ do: "tie", seed: seed(), picked: idsOf(parts), width, links: null });
+            }}
+          >
+            Propose ties
+          </Button>
+        </div>
+      </div>
+    </Section>
+  );
+}
+
+function Lines({ picked }: { picked: readonly Item[] }) {
+  const units = useUnits();
+  const [width, setWidth] = useState(1.6);
+  const [ends, setEnds] = useState<"round" | "square" | "flat">("round");
+  const open = picked.filter((i) => i.open);
+  return (
+    <Section name="Lines" side={open.length ? `${open.length} open` : undefined}>
+      <div className="space-y-1.5">
+        <NumberField
+          label="Width"
+          notation={lengths(units)}
+          value={width}
+          min={0.1}
+          max={100}
+          step={0.1}
+          onCommit={setWidth}
+        />
+        <Choice
+          label="Ends and corners"
+          value={ends}
+          options={[
+            { value: "round", name: "round" },
+            { value: "square", name: "square" },
+            { value: "flat", name: "flat" },
+          ]}
+          onChange={setEnds}
+        />
+        <Button
+          className="w-full"
+          disabled={!picked.length}
+          onClick={() => {
+            const name = seed();
+            say({
+              do: "widen",
+              seed: name,
+              picked: idsOf(picked),
+              width,
+              ends,
+              corners: ends === "round" ? "round" : "mitre",
+            });
+            useBench.getState().pickAll([name]);
+          }}
+        >
+          Give the line its width
+        </Button>
+        <Button
+          className="w-full"
+          disabled={!open.length || open.length > 2}
+          onClick={() => say({ do: "join", picked: idsOf(open) })}
+        >
+          {open.length === 2 ? "Join the two lines" : "Close the line"}
+        </Button>
+      </div>
+    </Section>
+  );
+}
+
+function Loop() {
+  const loop = useShape((s) => s.loop);
+  const { set } = useShape.getState();
+  const units = useUnits();
+  return (
+    <Section name="To hang it by">
+      <div className="space-y-1.5">
+        <Choice
+          label="Loop or hole"
+          value={loop.kind}
+          options={[
+            { value: "loop", name: "key loop" },
+            { value: "hole", name: "hole" },
+          ]}
+          onChange={(kind) => set({ loop: { ...loop, kind } })}
+        />
+        <NumberField
+          label="Hole"
+          notation={lengths(units)}
+          value={loop.inner}
+          min={0.5}
+          max={100}
+          step={0.5}
+          onCommit={(inner) => set({ loop: { ...loop, inner } })}
+        />
+        {loop.kind === "loop" && (
+          <NumberField
+            label="Wall"
+            notation={lengths(units)}
+            value={loop.wall}
+            min={0.4}
+            max={50}
+            step={0.25}
+            onCommit={(wall) => set({ loop: { ...loop, wall } })}
+          />
+        )}
+        <Tools tools={[{ tool: "loop", name: "Set it" }]} />
+      </div>
+    </Section>
+  );
+}

@@ -1,0 +1,446 @@
+import { Asterisk, FlipHorizontal2, PaintBucket, PenLine, Type } from "lucide-react";
+import { useRef, useState } from "react";
+
+import { api, data, type Bench, type Flat, type Schemas } from "../../../api/client";
+import { Button } from "../../../ui/Button";
+import { Choice, NumberField, PLAIN } from "../../../ui/fields";
+import { parseLength } from "../../../ui/length";
+import { useDocument, useUnits } from "../../select";
+import { contoursOf } from "../../shape/contours";
+import { putForm } from "../../shape/FormTool";
+import { addPoint, closeLine } from "../../shape/LineTool";
+import { boxOf, seed } from "../../shape/objects";
+import { direction } from "../../shape/snaps";
+import { useShape, type LineKind, type ShapeForm } from "../../shape/state";
+import { useItems, usePicked } from "../../shape/useSheet";
+import { useBench } from "../../store";
+import { lengths, Section } from "../parts";
+import { Shelf } from "./Shelf";
+import { Tools } from "./Tools";
+
+const KINDS: readonly { value: LineKind; name: string }[] = [
+  { value: "straight", name: "straight" },
+  { value: "through", name: "through" },
+  { value: "control", name: "control" },
+  { value: "arc", name: "arc" },
+];
+const KIND_WORDS: Record<LineKind, string> = {
+  straight: "From click to click.",
+  through: "A smooth curve through every click.",
+  control: "Every click pulls the curve towards itself.",
+  arc: "Two clicks: one the arc passes, then its end.",
+};
+const FORMS: readonly { value: ShapeForm; name: string }[] = [
+  { value: "circle", name: "circle" },
+  { value: "ring", name: "ring" },
+  { value: "ellipse", name: "ellipse" },
+  { value: "rectangle", name: "rectangle" },
+  { value: "polygon", name: "polygon" },
+  { value: "star", name: "star" },
+];
+
+export function DrawPart({ flat }: { flat: Flat }) {
+  return (
+    <>
+      <Lines flat={flat} />
+      <Forms flat={flat} />
+      <Section name="Words">
+        <Tools tools={[{ tool: "words", name: "Set words", sign: <Type size={14} aria-hidden /> }]} />
+      </Section>
+      <Pouring />
+      <Repeat />
+      <BringIn />
+      <Shelf />
+    </>
+  );
+}
+
+function Lines({ flat }: { flat: Flat }) {
+  const kind = useShape((s) => s.lineKind);
+  const drawing = useShape((s) => s.drawing);
+  const along = useShape((s) => s.along);
+  const { set } = useShape.getState();
+  const document = useDocument();
+  const units = useUnits();
+  const picked = usePicked();
+  const [length, setLength] = useState("");
+  const [way, setWay] = useState("");
+  const line = document?.drawn?.find((t) => t.id === drawing && t.kind === "line");
+  const last = line?.kind === "line" ? (line.stretches.at(-1)?.to ?? line.start) : null;
+  const guide = picked.length === 1 ? longest(picked[0]?.path ?? "") : null;
+  const mm = parseLength(length, units);
+  const angle = along ?? (way.trim() ? direction(way) : null);
+  const setPoint = () => {
+    if (!last || mm === null || angle === null) return;
+    // On the sheet y points down; a typed angle turns up from the right.
+    const turn = along ?? -angle;
+    addPoint(
+      [last[0] + (mm * Math.cos(turn)) / flat.mm_per_px, last[1] + (mm * Math.sin(turn)) / flat.mm_per_px],
+      "straight",
+      null,
+    );
+    setLength("");
+  };
+  return (
+    <Section name="Lines" side={KIND_WORDS[kind]}>
+      <div className="mb-1.5">
+        <Choice
+          label="Kind of line"
+          value={kind}
+          options={KINDS}
+          onChange={(next) => set({ lineKind: next })}
+        />
+      </div>
+      <Tools tools={[{ tool: "line", name: "Draw a line", sign: <PenLine size={14} aria-hidden /> }]} />
+      {line && (
+        <div className="border-rule mt-2 space-y-1.5 border-l-2 pl-2">
+          <Typed label="Length" value={length} onChange={setLength} onEnter={setPoint} hint="12.5" />
+          {along === null ? (
+            <Typed label="Angle or slope" value={way} onChange={setWay} onEnter={setPoint} hint="30 or 1/4" />
+          ) : (
+            <p className="flex items-center justify-between">
+              Keeps a direction
+              <button type="button" className="text-act font-semibold" onClick={() => set({ along: null })}>
+                let go
+              </button>
+            </p>
+          )}
+          {guide !== null && along === null && (
+            <div className="grid grid-cols-2 gap-1.5">
+              <Button onClick={() => set({ along: guide })}>Parallel</Button>
+              <Button onClick={() => set({ along: guide + Math.PI / 2 })}>Upright to it</Button>
+            </div>
+          )}
+          <div className="grid grid-cols-2 gap-1.5">
+            <Button disabled={mm === null || angle === null} onClick={setPoint}>
+              Set point
+            </Button>
+            <Button onClick={closeLine}>Close</Button>
+          </div>
+        </div>
+      )}
+    </Section>
+  );
+}
+
+/** Direction (radians on the sheet) of the longest straight segment of an outline. */
+function longest(path: string): number | null {
+  let best: number | null = null;
+  let most = 0;
+  for (const { segments } of contoursOf(path))
+    for (const { points, straight } of segments) {
+      const [dx, dy] = [points[3][0] - points[0][0], points[3][1] - points[0][1]];
+      if (straight && Math.hypot(dx, dy) > most) {
+        most = Math.hypot(dx, dy);
+        best = Math.atan2(dy, dx);
+      }
+    }
+  return best;
+}
+
+function Typed({
+  label,
+  value,
+  hint,
+  onChange,
+  onEnter,
+}: {
+  label: string;
+  value: string;
+  hint: string;
+  onChange: (text: string) => void;
+  onEnter: () => void;
+}) {
+  return (
+    <label className="grid grid-cols-[1fr_104px] items-center gap-x-2">
+      {label}
+      <input
+        className="bg-sheet border-hair focus:border-act h-8 w-full min-w-0 rounded-md border px-2 outline-none"
+        value={value}
+        placeholder={hint}
+        onChange={(event) => onChange(event.target.value)}
+        onKeyDown={(event) => event.key === "Enter" && onEnter()}
+      />
+    </label>
+  );
+}
+
+function Forms({ flat }: { flat: Flat }) {
+  const form = useShape((s) => s.form);
+  const { set } = useShape.getState();
+  const items = useItems();
+  const picked = usePicked();
+  const middle = () => {
+    const box = boxOf(picked.length ? picked : items) ?? { x: 0, y: 0, width: 0, height: 0 };
+    const size = Math.max(Math.hypot(box.width, box.height) * 1.1, 20);
+    const wide = Math.round(form === "rectangle" || form === "ellipse" ? Math.max(box.width + 10, 20) : size);
+    const high = Math.round(
+      form === "rectangle" || form === "ellipse" ? Math.max(box.height + 10, 20) : size,
+    );
+    putForm(form, [box.x + box.width / 2, box.y + box.height / 2], [wide, high], flat);
+  };
+  return (
+    <Section name="Shapes">
+      <div className="mb-1.5 space-y-1.5">
+        <Choice
+          label="Shape"
+          value={form}
+          options={FORMS.slice(0, 3)}
+          onChange={(next) => set({ form: next })}
+        />
+        <Choice
+          label="Shape, more"
+          value={form}
+          options={FORMS.slice(3)}
+          onChange={(next) => set({ form: next })}
+        />
+      </div>
+      <div className="grid grid-cols-2 gap-1.5">
+        <Tools tools={[{ tool: "form", name: "Drag it out" }]} />
+        <Button className="px-1! text-[12.5px]" onClick={middle}>
+          {picked.length ? "Round the pick" : "Round it all"}
+        </Button>
+      </div>
+    </Section>
+  );
+}
+
+function Pouring() {
+  const gap = useShape((s) => s.gap);
+  const { set } = useShape.getState();
+  const units = useUnits();
+  return (
+    <Section name="Pour" side="what lines enclose">
+      <div className="space-y-1.5">
+        <NumberField
+          label="Close gaps up to"
+          notation={lengths(units)}
+          value={gap}
+          min={0}
+          max={20}
+          step={0.1}
+          onCommit={(mm) => set({ gap: mm })}
+        />
+        <Tools tools={[{ tool: "pour", name: "Pour", sign: <PaintBucket size={14} aria-hidden /> }]} />
+      </div>
+    </Section>
+  );
+}
+
+function Repeat() {
+  const symmetry = useDocument()?.symmetry;
+  const { commit } = useBench.getState();
+  return (
+    <Section
+      name="Repeat as you draw"
+      side={symmetry ? (symmetry.kind === "mirror" ? "mirrored" : "turned") : "off"}
+    >
+      <Tools
+        tools={[
+          { tool: "mirror-line", name: "Mirror line", sign: <FlipHorizontal2 size={14} aria-hidden /> },
+          { tool: "turn-centre", name: "Round a point", sign: <Asterisk size={14} aria-hidden /> },
+        ]}
+      />
+      {symmetry && (
+        <div className="mt-1.5 space-y-1.5">
+          {symmetry.kind === "turn" && (
+            <NumberField
+              label="Times"
+              notation={PLAIN}
+              value={symmetry.count ?? 6}
+              min={2}
+              max={60}
+              step={1}
+              onCommit={(count) =>
+                commit({ do: "set-symmetry", symmetry: { ...symmetry, count: Math.round(count) } })
+              }
+            />
+          )}
+          <Button className="w-full" onClick={() => commit({ do: "set-symmetry", symmetry: null })}>
+            Draw without it
+          </Button>
+        </div>
+      )}
+    </Section>
+  );
+}
+
+const UNITS = ["mm", "cm", "m", "inch", "foot"] as const;
+
+/** An SVG or DXF file: its true size is shown before it is placed. */
+function BringIn() {
+  const input = useRef<HTMLInputElement>(null);
+  const piece = useBench((s) => s.piece);
+  const units = useUnits();
+  const [file, setFile] = useState<File | null>(null);
+  const [seen, setSeen] = useState<Schemas["DrawingOut"] | null>(null);
+  const [problem, setProblem] = useState("");
+  const [unit, setUnit] = useState<(typeof UNITS)[number] | "">("");
+  const [join, setJoin] = useState(0.01);
+  const [width, setWidth] = useState<number | null>(null);
+  if (!piece) return null;
+  const form = (chosen: File, as: string, meet: number) => {
+    const body = new FormData();
+    body.append("drawing", chosen);
+    if (as) body.append("unit", as);
+    body.append("join", String(meet));
+    return body;
+  };
+  const look = async (chosen: File | null, as: string, meet: number) => {
+    setProblem("");
+    setSeen(null);
+    setFile(chosen);
+    setWidth(null);
+    if (!chosen) return;
+    try {
+      setSeen(
+        await data<Schemas["DrawingOut"]>(
+          api.POST("/api/pieces/{piece_id}/drawing/look", {
+            params: { path: { piece_id: piece.id } },
+            body: { drawing: chosen.name },
+            bodySerializer: () => form(chosen, as, meet),
+          }),
+        ),
+      );
+    } catch (error) {
+      setProblem(error instanceof Error ? error.message : "The drawing could not be read.");
+    }
+  };
+  const place = () => {
+    if (!file) return;
+    const name = seed();
+    useBench.getState().make((now) =>
+      data<Bench>(
+        api.POST("/api/pieces/{piece_id}/drawing", {
+          params: { path: { piece_id: now.id } },
+          body: { drawing: file.name, revision: now.revision, seed: name },
+          bodySerializer: () => {
+            const body = form(file, unit, join);
+            body.append("revision", String(now.revision));
+            body.append("seed", name);
+            if (width) body.append("width", String(width));
+            return body;
+          },
+        }),
+      ),
+    );
+    setFile(null);
+    setSeen(null);
+  };
+  const bed = 200;
+  return (
+    <Section name="Drawing in" side="SVG or DXF">
+      <input
+        ref={input}
+        type="file"
+        accept=".svg,.dxf,image/svg+xml"
+        aria-label="Drawing file"
+        className="sr-only"
+        tabIndex={-1}
+        onChange={(event) => {
+          void look(event.target.files?.[0] ?? null, unit, join);
+          event.target.value = "";
+        }}
+      />
+      <Button className="w-full" onClick={() => input.current?.click()}>
+        Choose a drawing …
+      </Button>
+      {problem && (
+        <p
+          role="alert"
+          className="border-error bg-error-wash mt-2 rounded-r-md border-l-4 px-2.5 py-1.5 text-[13px]"
+        >
+          {problem}
+        </p>
+      )}
+      {seen && file && (
+        <div className="border-rule mt-2 rounded-md border p-2">
+          <svg
+            viewBox={`${-seen.width * 0.03} ${-seen.height * 0.03} ${seen.width * 1.06 || 1} ${seen.height * 1.06 || 1}`}
+            className="bg-sheet mb-1.5 h-28 w-full"
+            role="img"
+            aria-label="The drawing before it is placed"
+          >
+            <path
+              d={seen.path}
+              fill="var(--act)"
+              fillOpacity={0.15}
+              fillRule="evenodd"
+              stroke="var(--ink)"
+              vectorEffect="non-scaling-stroke"
+            />
+          </svg>
+          <p data-true-size className="mb-1">
+            <b>
+              {lengths(units).format(seen.width)} × {lengths(units).format(seen.height)} {lengths(units).unit}
+            </b>
+            , {seen.outlines} outlines{seen.open ? `, ${seen.open} open` : ""}; drawn in {seen.unit}
+          </p>
+          {seen.remarks.map((remark) => (
+            <p key={remark} className="text-remark-text mb-1 text-[12.5px]">
+              {remark}
+            </p>
+          ))}
+          <div className="space-y-1.5">
+            <NumberField
+              label="Place it wide"
+              notation={lengths(units)}
+              value={width ?? seen.width}
+              min={0.1}
+              max={10_000}
+              step={1}
+              onCommit={setWidth}
+            />
+            {Math.max(seen.width, seen.height) > bed && (
+              <Button
+                className="w-full"
+                onClick={() => setWidth((seen.width * bed) / Math.max(seen.width, seen.height))}
+              >
+                Fit to a bed of {bed} mm
+              </Button>
+            )}
+            {file.name.toLowerCase().endsWith(".dxf") && (
+              <>
+                <label className="grid grid-cols-[1fr_104px] items-center gap-x-2">
+                  Its unit
+                  <select
+                    className="bg-sheet border-hair h-8 rounded-md border px-1.5"
+                    value={unit}
+                    onChange={(event) => {
+                      const next = event.target.value as typeof unit;
+                      setUnit(next);
+                      void look(file, next, join);
+                    }}
+                  >
+                    <option value="">as it says</option>
+                    {UNITS.map((u) => (
+                      <option key={u}>{u}</option>
+                    ))}
+                  </select>
+                </label>
+                <NumberField
+                  label="Join ends within"
+                  notation={{ ...lengths(units), format: (mm) => lengths(units).format(mm) }}
+                  value={join}
+                  min={0}
+                  max={10}
+                  step={0.01}
+                  onCommit={(mm) => {
+                    setJoin(mm);
+                    void look(file, unit, mm);
+                  }}
+                />
+              </>
+            )}
+            <div className="grid grid-cols-2 gap-1.5">
+              <Button kind="act" onClick={place}>
+                Place it
+              </Button>
+              <Button onClick={() => void look(null, "", join)}>Leave it</Button>
+            </div>
+          </div>
+        </div>
+      )}
+    </Section>
+  );
+}

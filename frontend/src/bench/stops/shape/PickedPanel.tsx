@@ -1,0 +1,259 @@
+import { useQuery } from "@tanstack/react-query";
+import { useId, useRef, useState } from "react";
+
+import { api, data, type Schemas } from "../../../api/client";
+import { Button } from "../../../ui/Button";
+import { Choice, NumberField, PLAIN, SwitchField } from "../../../ui/fields";
+import { useNotices } from "../../../ui/notices";
+import { useShown, useUnits } from "../../select";
+import type { Thing } from "../../shape/objects";
+import { usePicked } from "../../shape/useSheet";
+import { useBench } from "../../store";
+import { lengths, Section } from "../parts";
+
+type Lettering = Extract<Thing, { kind: "lettering" }>;
+type Form = Extract<Thing, { kind: "shape" }>;
+
+/** Numbers of the one shape or lettering that is picked. */
+export function PickedPanel() {
+  const picked = usePicked();
+  const thing = picked.length === 1 ? picked[0]?.thing : null;
+  if (thing?.kind === "shape") return <FormNumbers thing={thing} />;
+  if (thing?.kind === "lettering") return <LetteringNumbers thing={thing} />;
+  return null;
+}
+
+const put = (thing: Thing) => useBench.getState().commit({ do: "put-drawn", things: [thing] });
+const preview = (thing: Thing) => useBench.getState().previewEdit({ do: "put-drawn", things: [thing] });
+
+function FormNumbers({ thing }: { thing: Form }) {
+  const flat = useShown();
+  const units = useUnits();
+  const unit = flat?.mm_per_px ?? 1;
+  const field = (label: string, name: "width" | "height" | "inner" | "radius", min = 0.1) => (
+    <NumberField
+      key={label}
+      label={label}
+      notation={lengths(units)}
+      value={(thing[name] ?? 0) * unit}
+      min={min}
+      max={2000}
+      step={units === "mm" ? 0.5 : 25.4 / 32}
+      onCommit={(mm) => put({ ...thing, [name]: mm / unit })}
+    />
+  );
+  const count = (label: string) => (
+    <NumberField
+      key={label}
+      label={label}
+      notation={PLAIN}
+      value={thing.sides ?? 6}
+      min={3}
+      max={360}
+      step={1}
+      onCommit={(sides) => put({ ...thing, sides: Math.round(sides) })}
+    />
+  );
+  const FIELDS: Record<Form["form"], React.ReactNode[]> = {
+    circle: [field("Diameter", "width")],
+    ring: [field("Outer diameter", "width"), field("Inner diameter", "inner")],
+    ellipse: [field("Width of the ellipse", "width"), field("Height of the ellipse", "height")],
+    rectangle: [
+      field("Width of the rectangle", "width"),
+      field("Height of the rectangle", "height"),
+      field("Corner radius", "radius", 0),
+    ],
+    polygon: [field("Diameter round it", "width"), count("Sides")],
+    star: [
+      field("Diameter of the points", "width"),
+      field("Diameter of the notches", "inner"),
+      count("Points"),
+    ],
+  };
+  return (
+    <Section name="By its numbers" side={thing.form}>
+      <div className="space-y-1.5">
+        {FIELDS[thing.form]}
+        <NumberField
+          label="Turned"
+          notation={{ ...PLAIN, unit: "°" }}
+          value={thing.turn ?? 0}
+          min={-360}
+          max={360}
+          step={1}
+          onCommit={(turn) => put({ ...thing, turn })}
+        />
+      </div>
+    </Section>
+  );
+}
+
+function LetteringNumbers({ thing }: { thing: Lettering }) {
+  const flat = useShown();
+  const units = useUnits();
+  const unit = flat?.mm_per_px ?? 1;
+  const id = useId();
+  const fontId = useId();
+  const [draft, setDraft] = useState<{ id: string; text: string } | null>(null);
+  const own = useRef<HTMLInputElement>(null);
+  const piece = useBench((s) => s.piece);
+  const { commit } = useBench.getState();
+  const fonts = useQuery({
+    queryKey: ["fonts"],
+    queryFn: ({ signal }) => data<Schemas["FontList"]>(api.GET("/api/fonts", { signal })),
+    staleTime: Infinity,
+  });
+  const list = fonts.data?.fonts ?? [];
+  const text = draft?.id === thing.id ? draft.text : thing.text;
+  const bring = async (file: File | undefined) => {
+    if (!file || !piece) return;
+    try {
+      const font = await data<Schemas["FontOut"]>(
+        api.POST("/api/pieces/{piece_id}/font", {
+          params: { path: { piece_id: piece.id } },
+          body: { font: file.name },
+          bodySerializer: () => {
+            const form = new FormData();
+            form.append("font", file);
+            return form;
+          },
+        }),
+      );
+      put({ ...thing, font: font.id });
+    } catch (error) {
+      useNotices.getState().refuse(error instanceof Error ? error.message : "The font could not be read.");
+    }
+  };
+  const length = (label: string, value: number, set: (mm: number) => Lettering, min = 0.5) => (
+    <NumberField
+      label={label}
+      notation={lengths(units)}
+      value={value}
+      min={min}
+      max={1000}
+      step={units === "mm" ? 0.5 : 25.4 / 32}
+      onCommit={(mm) => put(set(mm))}
+    />
+  );
+  return (
+    <Section name="Words" side="they stay text">
+      <label htmlFor={id} className="sr-only">
+        Text
+      </label>
+      <textarea
+        id={id}
+        rows={2}
+        maxLength={400}
+        value={text}
+        className="bg-sheet border-hair focus:border-act mb-1.5 w-full rounded-md border px-2 py-1 outline-none"
+        onChange={(event) => {
+          setDraft({ id: thing.id, text: event.target.value });
+          if (event.target.value.trim()) preview({ ...thing, text: event.target.value });
+        }}
+        onBlur={() => {
+          if (draft && draft.text.trim() && draft.text !== thing.text) put({ ...thing, text: draft.text });
+          setDraft(null);
+        }}
+      />
+      <label htmlFor={fontId} className="sr-only">
+        Font
+      </label>
+      <select
+        id={fontId}
+        value={thing.font ?? "font:script"}
+        className="bg-sheet border-hair mb-1.5 h-8 w-full rounded-md border px-1.5"
+        onChange={(event) =>
+          event.target.value === "own" ? own.current?.click() : put({ ...thing, font: event.target.value })
+        }
+      >
+        {list.map((font) => (
+          <option key={font.id} value={font.id}>
+            {font.name}
+          </option>
+        ))}
+        {!thing.font?.startsWith("font:") && thing.font && <option value={thing.font}>Own font</option>}
+        <option value="own">A font file of your own …</option>
+      </select>
+      <input
+        ref={own}
+        type="file"
+        accept=".ttf,.otf,.woff,.woff2"
+        aria-label="Font file"
+        className="sr-only"
+        tabIndex={-1}
+        onChange={(event) => void bring(event.target.files?.[0])}
+      />
+      <div className="space-y-1.5">
+        {length("Height of capitals", thing.height * unit, (mm) => ({
+          ...thing,
+          height: mm / unit,
+          width: null,
+        }))}
+        {length(
+          "Fit to width",
+          thing.width ? thing.width * unit : 0,
+          (mm) => ({ ...thing, width: mm > 0 ? mm / unit : null }),
+          0,
+        )}
+        <NumberField
+          label="Spacing"
+          notation={{ ...PLAIN, unit: "cap" }}
+          value={thing.spacing ?? 0}
+          min={-1}
+          max={5}
+          step={0.05}
+          onCommit={(spacing) => put({ ...thing, spacing })}
+        />
+        <NumberField
+          label="Line distance"
+          notation={{ ...PLAIN, unit: "cap" }}
+          value={thing.leading ?? 1.6}
+          min={0.2}
+          max={10}
+          step={0.1}
+          onCommit={(leading) => put({ ...thing, leading })}
+        />
+      </div>
+      <div className="mt-2 space-y-1.5">
+        <Choice
+          label="Alignment"
+          value={thing.align ?? "middle"}
+          options={[
+            { value: "left", name: "left" },
+            { value: "middle", name: "middle" },
+            { value: "right", name: "right" },
+          ]}
+          onChange={(align) => put({ ...thing, align })}
+        />
+        <Choice
+          label="Along"
+          value={thing.path ?? "line"}
+          options={[
+            { value: "line", name: "straight" },
+            { value: "above", name: "over circle" },
+            { value: "below", name: "under circle" },
+          ]}
+          onChange={(path) => put({ ...thing, path })}
+        />
+        {thing.path && thing.path !== "line" && (
+          <>
+            {length("Radius of the circle", (thing.radius ?? 30) * unit, (mm) => ({
+              ...thing,
+              radius: mm / unit,
+            }))}
+          </>
+        )}
+      </div>
+      {flat?.underlay && (
+        <Button className="mt-2 w-full" onClick={() => commit({ do: "replace", id: thing.id })}>
+          Drop traced letters beneath
+        </Button>
+      )}
+      <SwitchField
+        label="Hidden"
+        checked={thing.hidden ?? false}
+        onChange={(hidden) => commit({ do: "mark-drawn", ids: [thing.id], hidden })}
+      />
+    </Section>
+  );
+}

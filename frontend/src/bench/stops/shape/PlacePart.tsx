@@ -1,0 +1,390 @@
+import {
+  AlignCenterHorizontal,
+  AlignCenterVertical,
+  AlignEndHorizontal,
+  AlignEndVertical,
+  AlignStartHorizontal,
+  AlignStartVertical,
+  ChevronDown,
+  ChevronsDown,
+  ChevronsUp,
+  ChevronUp,
+  FlipHorizontal2,
+  FlipVertical2,
+  Ruler,
+  StretchHorizontal,
+  StretchVertical,
+} from "lucide-react";
+import { useState } from "react";
+
+import type { Flat } from "../../../api/client";
+import { Button, SignButton } from "../../../ui/Button";
+import { NumberField, PLAIN, SliderField, SwitchField } from "../../../ui/fields";
+import { formatLength, unitName } from "../../../ui/length";
+import { useDocument, useUnits } from "../../select";
+import { duplicate, group, transform } from "../../shape/keys";
+import { figuresOf } from "../../shape/marks";
+import { boxOf, idsOf, likeThis, namesOf, seed, type Item } from "../../shape/objects";
+import { useShape, type SnapTo } from "../../shape/state";
+import { useItems, usePicked } from "../../shape/useSheet";
+import { useBench } from "../../store";
+import { useLookOver } from "../../useLookOver";
+import { Figures, lengths, Section } from "../parts";
+import { Tools } from "./Tools";
+
+const ALIGN = [
+  ["left", "Left edges on one line", AlignStartVertical],
+  ["centre", "Middles one above the other", AlignCenterVertical],
+  ["right", "Right edges on one line", AlignEndVertical],
+  ["top", "Top edges on one line", AlignStartHorizontal],
+  ["middle", "Middles on one level", AlignCenterHorizontal],
+  ["bottom", "Bottom edges on one line", AlignEndHorizontal],
+  ["spread-across", "Spread evenly across", StretchVertical],
+  ["spread-down", "Spread evenly down", StretchHorizontal],
+] as const;
+const SNAPS: readonly [SnapTo, string][] = [
+  ["nodes", "Nodes"],
+  ["edges", "Edges"],
+  ["centres", "Centres"],
+  ["grid", "Grid"],
+];
+
+export function PlacePart({ flat }: { flat: Flat }) {
+  const picked = usePicked();
+  return (
+    <>
+      <ArtSize flat={flat} />
+      <PickMore picked={picked} />
+      <Numbers picked={picked} flat={flat} />
+      <Arrange picked={picked} />
+      <Measure />
+      <Snapping />
+    </>
+  );
+}
+
+function ArtSize({ flat }: { flat: Flat }) {
+  const document = useDocument();
+  const units = useUnits();
+  const draft = useBench((s) => s.draft);
+  const { commit } = useBench.getState();
+  const items = useItems();
+  const traced = items.some((i) => !i.thing);
+  if (!document?.source || !traced) return null;
+  const step = units === "mm" ? 1 : 25.4 / 16;
+  const box = boxOf(items.filter((i) => !i.thing)) ?? flat;
+  const field = (side: "width" | "height") => ({
+    notation: lengths(units),
+    min: 0.6,
+    max: 2000,
+    step,
+    value: draft?.do === "set-size" && draft.size.side === side ? (draft.size.mm ?? box[side]) : box[side],
+    onCommit: (mm: number) => commit({ do: "set-size", size: { side, mm } }),
+  });
+  return (
+    <Section name="Size of the art" side="proportions kept">
+      <div className="space-y-1.5">
+        <NumberField label="Width" {...field("width")} />
+        <NumberField label="Height" {...field("height")} />
+      </div>
+      <p className="text-soft mt-1 text-[12.5px]">What is drawn on the picture grows with it.</p>
+    </Section>
+  );
+}
+
+function PickMore({ picked }: { picked: readonly Item[] }) {
+  const items = useItems();
+  const units = useUnits();
+  const { pickAll, commit } = useBench.getState();
+  const [most, setMost] = useState(0);
+  const areas = items.filter((i) => i.area > 0);
+  const largest = Math.max(1, ...areas.map((i) => i.area));
+  const small = areas.filter((i) => i.area < most);
+  const pick = (chosen: readonly Item[]) => pickAll(chosen.flatMap(namesOf));
+  const one = picked[0];
+  return (
+    <Section name="Pick" side={`${picked.length} of ${items.length}`}>
+      <div className="grid grid-cols-2 gap-1.5">
+        <Button
+          className="px-1! text-[12.5px]"
+          disabled={!one}
+          onClick={() => one && pick(likeThis(items, one))}
+        >
+          Like this one
+        </Button>
+        <Button
+          className="px-1! text-[12.5px]"
+          disabled={!one}
+          onClick={() => one && pick(items.filter((i) => i.colour === one.colour))}
+        >
+          Of its colour
+        </Button>
+      </div>
+      <SliderField
+        label="Smaller than"
+        notation={{ ...PLAIN, unit: units === "mm" ? "mm²" : "mm²" }}
+        value={most}
+        min={0}
+        max={largest}
+        sliderMax={Math.min(largest, 100)}
+        step={0.5}
+        onPreview={(area) => pick(areas.filter((i) => i.area < area))}
+        onCommit={(area) => {
+          setMost(area);
+          pick(areas.filter((i) => i.area < area));
+        }}
+      >
+        {most > 0 ? `${small.length} are smaller` : "none are picked by it"}
+      </SliderField>
+      <Button
+        className="w-full"
+        disabled={!picked.length}
+        onClick={() => commit({ do: "remove", picked: idsOf(picked) })}
+      >
+        Throw {picked.length || ""} away
+      </Button>
+    </Section>
+  );
+}
+
+function Numbers({ picked, flat }: { picked: readonly Item[]; flat: Flat }) {
+  const units = useUnits();
+  const nudge = useShape((s) => s.nudge);
+  const { set } = useShape.getState();
+  const [kept, setKept] = useState(true);
+  const [turn, setTurn] = useState(0);
+  const box = boxOf(picked);
+  const step = units === "mm" ? 1 : 25.4 / 16;
+  if (!box) return <p className="text-soft mb-5">Pick something to place and size it by numbers.</p>;
+  const field = (
+    label: string,
+    value: number,
+    change: (mm: number) => Parameters<typeof transform>[1],
+    min: number,
+  ) => (
+    <NumberField
+      label={label}
+      notation={lengths(units)}
+      value={value}
+      min={min}
+      max={2000}
+      step={step}
+      onCommit={(mm) => transform(picked, change(mm))}
+    />
+  );
+  return (
+    <Section name="Place and size">
+      <div className="space-y-1.5">
+        {field("x", box.x, (x) => ({ x }), -2000)}
+        {field("y", box.y, (y) => ({ y }), -2000)}
+        {field("Width", box.width, (width) => ({ width, free: !kept }), 0.05)}
+        {field("Height", box.height, (height) => ({ height, free: !kept }), 0.05)}
+      </div>
+      <SwitchField label="Keep proportions" checked={kept} onChange={setKept} />
+      <div className="space-y-1.5">
+        <NumberField
+          label="Turn by"
+          notation={{ ...PLAIN, unit: "°" }}
+          value={turn}
+          min={-360}
+          max={360}
+          step={5}
+          onCommit={(degrees) => {
+            setTurn(degrees);
+            transform(picked, { turn: degrees });
+          }}
+        />
+        <div className="grid grid-cols-2 gap-1.5">
+          <Tools tools={[{ tool: "level-two", name: "Level by two" }]} />
+          <Button className="px-1! text-[12.5px]" onClick={() => fitInside(picked, flat)}>
+            Fit inside
+          </Button>
+        </div>
+        <NumberField
+          label="Arrows nudge by"
+          notation={lengths(units)}
+          value={nudge}
+          min={0.001}
+          max={100}
+          step={0.1}
+          onCommit={(mm) => set({ nudge: mm })}
+        />
+      </div>
+    </Section>
+  );
+}
+
+const MARGIN = 2;
+
+/** Fits all that is picked but the last into the last one, which is the largest, with a margin. */
+function fitInside(picked: readonly Item[], flat: Flat): void {
+  const largest = [...picked].sort((a, b) => b.box[2] * b.box[3] - a.box[2] * a.box[3])[0];
+  const rest = picked.filter((i) => i !== largest);
+  const box = boxOf(rest);
+  const { commit } = useBench.getState();
+  if (!largest || !box || !flat) return;
+  const [x, y, w, h] = largest.box;
+  const scale = Math.min((w - 2 * MARGIN) / box.width, (h - 2 * MARGIN) / box.height);
+  if (!(scale > 0)) return;
+  const [ox = 0, oy = 0] = flat.origin;
+  const unit = flat.mm_per_px;
+  const from: [number, number] = [(box.x + box.width / 2 - ox) / unit, (box.y + box.height / 2 - oy) / unit];
+  const to: [number, number] = [(x + w / 2 - ox) / unit, (y + h / 2 - oy) / unit];
+  commit({
+    do: "transform",
+    seed: seed(),
+    picked: idsOf(rest),
+    matrix: [scale, 0, 0, scale, to[0] - scale * from[0], to[1] - scale * from[1]],
+    copies: 0,
+  });
+}
+
+function Arrange({ picked }: { picked: readonly Item[] }) {
+  const { commit } = useBench.getState();
+  const drawn = picked.filter((i) => i.thing);
+  const ids = idsOf(drawn);
+  const order = (to: "top" | "bottom" | "up" | "down") => commit({ do: "order-drawn", ids, to });
+  const locked = drawn.length > 0 && drawn.every((i) => i.thing?.locked);
+  return (
+    <Section name="Arrange">
+      <div className="mb-1 flex flex-wrap" role="group" aria-label="Align">
+        {ALIGN.map(([how, label, Sign]) => (
+          <SignButton
+            key={how}
+            label={label}
+            disabled={picked.length < 2}
+            onClick={() => commit({ do: "align", seed: seed(), picked: idsOf(picked), how })}
+          >
+            <Sign size={16} />
+          </SignButton>
+        ))}
+        <SignButton
+          label="Mirror left to right"
+          disabled={!picked.length}
+          onClick={() => transform(picked, { flip: "x" })}
+        >
+          <FlipHorizontal2 size={16} />
+        </SignButton>
+        <SignButton
+          label="Mirror top to bottom"
+          disabled={!picked.length}
+          onClick={() => transform(picked, { flip: "y" })}
+        >
+          <FlipVertical2 size={16} />
+        </SignButton>
+        <SignButton label="To the top" disabled={!ids.length} onClick={() => order("top")}>
+          <ChevronsUp size={16} />
+        </SignButton>
+        <SignButton label="One up" disabled={!ids.length} onClick={() => order("up")}>
+          <ChevronUp size={16} />
+        </SignButton>
+        <SignButton label="One down" disabled={!ids.length} onClick={() => order("down")}>
+          <ChevronDown size={16} />
+        </SignButton>
+        <SignButton label="To the bottom" disabled={!ids.length} onClick={() => order("bottom")}>
+          <ChevronsDown size={16} />
+        </SignButton>
+      </div>
+      <div className="grid grid-cols-2 gap-1.5">
+        <Button className="px-1! text-[12.5px]" disabled={!picked.length} onClick={() => duplicate(picked)}>
+          Duplicate
+        </Button>
+        <Button
+          className="px-1! text-[12.5px]"
+          disabled={!picked.length}
+          onClick={() => commit({ do: "lift", seed: seed(), picked: idsOf(picked) })}
+        >
+          Free its nodes
+        </Button>
+        <Button className="px-1! text-[12.5px]" disabled={ids.length < 2} onClick={() => group(picked, true)}>
+          Group
+        </Button>
+        <Button
+          className="px-1! text-[12.5px]"
+          disabled={!drawn.some((i) => i.thing?.group)}
+          onClick={() => group(picked, false)}
+        >
+          Take apart
+        </Button>
+        <Button
+          className="px-1! text-[12.5px]"
+          disabled={!ids.length}
+          onClick={() => commit({ do: "mark-drawn", ids, locked: !locked })}
+        >
+          {locked ? "Unlock" : "Lock"}
+        </Button>
+        <Button
+          className="px-1! text-[12.5px]"
+          disabled={!ids.length}
+          onClick={() => commit({ do: "mark-drawn", ids, hidden: true })}
+        >
+          Hide
+        </Button>
+      </div>
+    </Section>
+  );
+}
+
+function Measure() {
+  const measured = useShape((s) => s.measured);
+  const { set } = useShape.getState();
+  const units = useUnits();
+  const over = useLookOver();
+  const mm = (value: number) => `${formatLength(value, units, 3)} ${unitName(units)}`;
+  const found = measured && figuresOf(measured[0], measured[1]);
+  return (
+    <Section name="Measure">
+      <div className="grid grid-cols-2 gap-1.5">
+        <Tools tools={[{ tool: "measure", name: "Measure", sign: <Ruler size={14} aria-hidden /> }]} />
+        <Button className="px-1! text-[12.5px]" disabled={!measured} onClick={() => set({ measured: null })}>
+          Take it away
+        </Button>
+      </div>
+      <div className="mt-1.5">
+        <Figures
+          rows={[
+            ...(found
+              ? ([
+                  ["Distance", mm(found.distance)],
+                  ["Angle", `${found.angle.toFixed(2)}°`],
+                  ["Slope", found.slope],
+                ] as const)
+              : []),
+            ["Thinnest neck", over?.neck ? mm(over.neck.width) : "…"],
+            ["Narrowest gap", over?.gap ? mm(over.gap.width) : "…"],
+          ]}
+        />
+      </div>
+    </Section>
+  );
+}
+
+function Snapping() {
+  const snap = useShape((s) => s.snap);
+  const grid = useShape((s) => s.grid);
+  const { set } = useShape.getState();
+  const units = useUnits();
+  return (
+    <Section name="Snap to">
+      {SNAPS.map(([name, label]) => (
+        <SwitchField
+          key={name}
+          label={label}
+          checked={snap[name]}
+          onChange={(on) => set({ snap: { ...snap, [name]: on } })}
+        />
+      ))}
+      {snap.grid && (
+        <NumberField
+          label="Grid step"
+          notation={lengths(units)}
+          value={grid}
+          min={0.05}
+          max={100}
+          step={0.5}
+          onCommit={(mm) => set({ grid: mm })}
+        />
+      )}
+    </Section>
+  );
+}
