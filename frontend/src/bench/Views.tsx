@@ -7,7 +7,7 @@ import { keepShare, keptShare, useBench, type Stop } from "./store";
 const SolidView = lazy(() => import("./solid/SolidView"));
 
 /** The flat view's share of the middle that suits each stop, in percent. */
-const SHARES: Record<Stop, number> = { Gather: 66, Trace: 62, Shape: 58, Raise: 50, Prove: 36 };
+const SHARES: Record<Stop, number> = { Gather: 66, Trace: 62, Shape: 68, Raise: 50, Prove: 36 };
 
 /** Flat and solid side by side, with a divider whose place is remembered for every stop. */
 export function Views() {

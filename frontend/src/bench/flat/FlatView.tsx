@@ -62,7 +62,11 @@ export function FlatView() {
     return () => watch.disconnect();
   }, []);
 
-  const box = sheetBox(flat, stop === "Gather" || (stop === "Trace" && Boolean(flat?.areas.length)));
+  const box = sheetBox(
+    flat,
+    stop === "Shape",
+    stop === "Gather" || (stop === "Trace" && Boolean(flat?.areas.length)),
+  );
   const pen = usePen(flat, flat ? 1 / view.scale / flat.mm_per_px : 1);
   const key =
     box && `${box.x.toFixed(2)} ${box.y.toFixed(2)} ${box.width.toFixed(2)} ${box.height.toFixed(2)}`;
@@ -70,10 +74,16 @@ export function FlatView() {
     if (box && size.width) setView(fitted(box, size.width, size.height, RULER));
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [key, size.width, size.height]);
+  const latest = useRef(fit);
   useLayoutEffect(() => {
-    // Until the maker moves the sheet, it stays fitted.
-    if (!own.current) fit();
-  }, [fit]);
+    latest.current = fit;
+    // Until the maker moves the sheet, it stays fitted; but never while a hand draws on it.
+    if (!own.current && stop !== "Shape") fit();
+  }, [fit, stop]);
+  const somewhere = box !== null;
+  useLayoutEffect(() => {
+    if (stop === "Shape" && !own.current) latest.current();
+  }, [stop, size.width, size.height, somewhere]);
 
   const zoom = useCallback((factor: number, x?: number, y?: number) => {
     own.current = true;
@@ -426,14 +436,17 @@ function SpotMark({ view }: { view: Viewport }) {
 }
 
 /** What a fitted sheet shows: the art and its base; in Gather the whole picture. */
-function sheetBox(flat: Flat | null, picture: boolean): Rect | null {
+function sheetBox(flat: Flat | null, drawing: boolean, picture: boolean): Rect | null {
   if (flat?.underlay && (picture || !flat.regions.length)) return flat.underlay;
-  if (!flat?.regions.length) return flat?.things.length ? linesBox(flat) : null;
+  if (!flat?.regions.length) return flat?.things.length ? linesBox(flat) : drawing ? BLANK : null;
   const art = { x: flat.left, y: flat.top, width: flat.width, height: flat.height };
   if (!flat.base_box) return art;
   const [x, y, width, height] = flat.base_box;
   return around(art, { x, y, width, height });
 }
+
+/** What a blank sheet shows, mm. */
+const BLANK: Rect = { x: 0, y: 0, width: 100, height: 80 };
 
 /** The box of lines that enclose nothing yet. */
 function linesBox(flat: Flat): Rect {

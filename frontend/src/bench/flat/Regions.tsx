@@ -8,8 +8,11 @@ import { useBench } from "../store";
 export function Bands({ flat }: { flat: Flat }) {
   const picked = useBench((s) => s.picked);
   const hover = useBench((s) => s.hover);
+  // Beneath nodes and handles a band would only be in the way.
+  const quiet = useBench((s) => s.tool === "nodes");
   const named = (id: string, drawn: string | null) =>
     picked.includes(id) || (drawn && picked.includes(drawn));
+  if (quiet) return null;
   return (
     <g fill="none" stroke="var(--act)" pointerEvents="none" strokeLinejoin="round">
       {flat.regions

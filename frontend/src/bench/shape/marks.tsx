@@ -116,7 +116,10 @@ export function Leak({ flat, view }: { flat: Flat; view: Viewport }) {
       />
       <circle cx={x} cy={y} r={16} fill="none" stroke="var(--error)" strokeWidth={2} pointerEvents="none" />
       <foreignObject x={x + 14} y={y + 10} width={236} height={84} className="overflow-visible">
-        <div className="bg-sheet border-error w-[228px] rounded-md border px-2.5 py-2 text-[12.5px] shadow">
+        <div
+          onPointerDown={(event) => event.stopPropagation()}
+          className="bg-sheet border-error w-[228px] rounded-md border px-2.5 py-2 text-[12.5px] shadow"
+        >
           <p className="mb-1.5">It runs out through a gap of {leak.width.toFixed(2)} mm.</p>
           <div className="flex gap-1.5">
             <Button kind="act" className="h-7! grow" onClick={() => void pour(leak.at, leak.width + 1e-6)}>

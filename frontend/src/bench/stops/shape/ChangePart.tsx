@@ -243,7 +243,7 @@ function Border({ picked }: { picked: readonly Item[] }) {
         label={by < 0 ? "Shrink by" : "Grow by"}
         notation={lengths(units)}
         value={by}
-        min={-100}
+        min={-15}
         max={100}
         sliderMax={15}
         step={0.1}

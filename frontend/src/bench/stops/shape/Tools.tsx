@@ -13,7 +13,7 @@ export function Tools({
   const held = useBench((s) => s.tool);
   const { setTool } = useBench.getState();
   return (
-    <div className="grid grid-cols-2 gap-1.5">
+    <div className={`grid gap-1.5 ${tools.length > 1 ? "grid-cols-2" : ""}`}>
       {tools.map(({ tool, name, sign, disabled }) => (
         <ToolButton
           key={tool}
