@@ -87,6 +87,7 @@ export function putForm(
   at: Point,
   [width, height]: readonly [number, number],
   flat: Flat,
+  inner = width * (form === "star" ? 0.45 : 0.75),
 ): void {
   const unit = flat.mm_per_px;
   const thing: Thing = {
@@ -96,7 +97,7 @@ export function putForm(
     at: inArt(at, flat),
     width: width / unit,
     height: height / unit,
-    inner: (width * (form === "star" ? 0.45 : 0.75)) / unit,
+    inner: inner / unit,
     radius: form === "rectangle" ? Math.min(width, height) / 10 / unit : 0,
     sides: form === "star" ? 5 : 6,
     follow: useBench.getState().piece?.document.symmetry ?? null,

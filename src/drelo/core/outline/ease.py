@@ -16,6 +16,8 @@ from drelo.core.outline.place import line, nearest, point_at, spliced, stretch
 
 # A turn at a node (radians) from which on it is a corner, which easing holds.
 CORNER = 0.6
+# A line so many times as long as the tolerance stays a line.
+LONG = 20.0
 # Points that a rubbed stretch is worked out on.
 POINTS = 400
 # Radians that one cubic of an arc spans at most.
@@ -26,12 +28,13 @@ def simplified(contour: Contour, tolerance: float) -> Contour:
     """The fewest nodes that stay within `tolerance` of the contour; corners stay."""
     if not len(contour):
         return contour
-    runs = _between_corners(contour)
+    runs = _between_corners(contour, LONG * tolerance)
     if runs is None:
-        return _fewer(contour, fitted(contour.flattened(tolerance / 12), tolerance * 0.85, contour.closed, CORNER))
+        points = _dense(contour.flattened(tolerance / 12), True, tolerance)
+        return _fewer(contour, fitted(points, tolerance * 0.85, True, np.pi))
     parts = []
     for run in runs:
-        new = fitted(run.flattened(tolerance / 12), tolerance * 0.85, False, np.pi)
+        new = fitted(_dense(run.flattened(tolerance / 12), False, tolerance), tolerance * 0.85, False, np.pi)
         parts.append(new if 0 < len(new) < len(run) else run)
     return Contour(
         np.concatenate([p.curves for p in parts]), np.concatenate([p.straight for p in parts]), contour.closed
@@ -42,10 +45,22 @@ def _fewer(before: Contour, after: Contour) -> Contour:
     return after if 0 < len(after) < len(before) else before
 
 
-def _between_corners(contour: Contour) -> list[Contour] | None:
-    """Runs from corner to corner; None for a closed contour without any."""
+def _dense(points: Points, closed: bool, tolerance: float) -> Points:
+    """With more points on long edges, so that a curve cannot bulge between them unseen."""
+    ring = np.concatenate([points, points[:1]]) if closed else points
+    if len(ring) < 2:
+        return points
+    even = shapely.get_coordinates(shapely.segmentize(shapely.LineString(ring), 4 * tolerance))
+    return np.asarray(even[:-1] if closed else even)
+
+
+def _between_corners(contour: Contour, line_from: float = np.inf) -> list[Contour] | None:
+    """Runs from corner to corner, lines longer than `line_from` by themselves; None for a smooth closed contour."""
     count = len(contour)
-    corners = [i for i in range(count) if is_corner(contour, i)]
+    chord = contour.curves[:, 3] - contour.curves[:, 0]
+    long = contour.straight & (np.hypot(chord[:, 0], chord[:, 1]) > line_from)
+    beside = long | (np.roll(long, 1) if contour.closed else np.append(False, long[:-1]))
+    corners = [i for i in range(count) if beside[i] or is_corner(contour, i)]
     if contour.closed:
         if not corners:
             return None

@@ -18,6 +18,8 @@ from drelo.core.outline.outline import Outline
 CORNER = 0.3
 # An edge so many times as long as those beside it is a line of its own.
 LONG = 5.0
+# So many edges on either side.
+BESIDE = 3
 ROUNDS = 5
 
 
@@ -78,14 +80,18 @@ def _breaks(ring: Points, closed: bool, corner: float) -> NDArray[np.int64]:
     into, out = ring - np.roll(ring, 1, axis=0), np.roll(ring, -1, axis=0) - ring
     turn = np.abs(np.arctan2(into[:, 0] * out[:, 1] - into[:, 1] * out[:, 0], (into * out).sum(axis=1)))
     length = np.hypot(out[:, 0], out[:, 1])
-    before, after = np.roll(length, 1), np.roll(length, -1)
     sharp = turn > corner
-    # Next to a corner nothing is known of how a curve goes on, so its edge is compared with the other side only.
-    beside_one = np.where(sharp, np.inf, before)
-    beside_two = np.where(np.roll(sharp, -1), np.inf, after)
-    shortest = np.where(np.isfinite(beside_one), beside_one, 0) + np.where(np.isfinite(beside_two), beside_two, 0)
-    both = np.isfinite(beside_one) & np.isfinite(beside_two)
-    long = np.where(both, length > LONG * np.maximum(beside_one, beside_two), length > LONG * shortest)
+    # The longest of a few edges on either side; what lies beyond a corner says nothing of how a curve goes on.
+    sides = []
+    for way in (1, -1):
+        longest, open_ = np.zeros(len(ring)), np.ones(len(ring), bool)
+        for step in range(1, BESIDE + 1):
+            # The vertex that is passed to reach that edge.
+            open_ &= ~np.roll(sharp, -step if way > 0 else step - 1)
+            longest = np.where(open_, np.maximum(longest, np.roll(length, -way * step)), longest)
+        sides.append(longest)
+    known = np.maximum(*sides) > 0
+    long = known & (length > LONG * np.maximum(*sides))
     marked = sharp | long | np.roll(long, 1)
     if not closed:
         marked[[0, -1]] = True
@@ -169,7 +175,9 @@ def _line(start: Points, end: Points) -> tuple[Points, bool]:
 def outlines_of(rings: Sequence[Contour]) -> list[Outline]:
     """Outlines of contours by the even-odd rule: each outer contour with the holes that lie directly in it."""
     closed = [c for c in rings if c.closed and len(c) and c.area != 0]
-    extent = max((max(c.bounds[2] - c.bounds[0], c.bounds[3] - c.bounds[1]) for c in closed), default=1.0)
+    if not closed:
+        return []
+    extent = max(max(c.bounds[2] - c.bounds[0], c.bounds[3] - c.bounds[1]) for c in closed)
     shapes = [shapely.make_valid(shapely.Polygon(_ring(c, extent / 4000))) for c in closed]
     spots = [s.representative_point() for s in shapes]
     areas = np.array([abs(c.area) for c in closed])

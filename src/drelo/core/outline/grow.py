@@ -16,7 +16,7 @@ from drelo.core.outline.outline import Outline, only_areas
 
 Corners = Literal["round", "mitre", "bevel"]
 # Distance (mm) that a fitted offset may keep from the true one, and that of the polygons that it is worked out on.
-FIT, CHORD = 0.006, 0.0015
+FIT, CHORD = 0.005, 0.001
 MITRE_LIMIT = 6.0
 # What is smaller (mm²) is a crumb of rounding.
 CRUMB = 1e-4

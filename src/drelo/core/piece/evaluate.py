@@ -198,8 +198,10 @@ class Evaluation:
         """How art units lie on the sheet: with a picture by the size of what was traced, else as they are, mm."""
         if document.source is None:
             return Sheet(1.0, 0.0, 0.0)
-        regions = self._regions(document)
-        box = bounds(r.shape.outline for r in regions if not r.left_out and r.shape.drawn is None)
+        # A scale that is known does not hang on what is left of the trace, nor does the sheet's corner.
+        whole = document.size.side == "between"
+        traced = [r for r in self._regions(document) if r.shape.drawn is None]
+        box = bounds(r.shape.outline for r in traced if whole or not r.left_out)
         if box is None:
             # Nothing is traced: the picture itself has the typed size.
             picture = self.picture(document)

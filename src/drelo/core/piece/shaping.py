@@ -20,7 +20,7 @@ from drelo.core.outline.place import nearest, split_place
 from drelo.core.outline.pour import Leak, pour
 from drelo.core.outline.primitives import ellipse
 from drelo.core.piece.art import ROUGH, Art, Shape
-from drelo.core.piece.document import Document, Drawn, Mark, Mend, RegionChoice
+from drelo.core.piece.document import Document, Drawn, Mark, Mend, RegionChoice, Size
 from drelo.core.piece.drawn import DrawnLine, DrawnPath, Lettering
 from drelo.core.piece.edits import Picked, Reshape
 from drelo.core.piece.moving import keeps_shape, moved
@@ -52,6 +52,8 @@ from drelo.core.region.identity import Footprint, footprint
 
 # A gap up to this (mm) is called a leak; wider ones are just open.
 WIDEST_LEAK = 20.0
+# A size that is fixed is told by a way of so many mm.
+FIXED = 50.0
 
 
 @dataclass(frozen=True, eq=False)
@@ -107,7 +109,13 @@ def shaped(shop: Workshop, operation: Operation) -> Reshape:
         Simplify: _simplify, Trim: _trim, Split: _split, JoinLines: _join, Transform: _transform,
         Remove: _remove, Lift: _lift, Align: _align, Loop: _loop, Replace: _replace,
     }  # fmt: skip
-    return work[type(operation)](shop, operation)
+    change = work[type(operation)](shop, operation)
+    document = shop.document
+    if not change.leave_out or document.source is None or document.size.side == "between":
+        return change
+    # What is left of the trace would else take the typed size, and everything grow.
+    known = Size(side="between", mm=FIXED, points=((0.0, 0.0), (FIXED / shop.scale, 0.0)))
+    return change.model_copy(update={"size": known})
 
 
 def items(shop: Workshop, picked: Sequence[str]) -> list[Item]:

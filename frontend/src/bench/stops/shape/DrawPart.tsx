@@ -39,6 +39,9 @@ const FORMS: readonly { value: ShapeForm; name: string }[] = [
   { value: "star", name: "star" },
 ];
 
+/** How wide the band of a ring round something is, mm. */
+const RING = 5;
+
 export function DrawPart({ flat }: { flat: Flat }) {
   return (
     <>
@@ -177,7 +180,10 @@ function Forms({ flat }: { flat: Flat }) {
     const high = Math.round(
       form === "rectangle" || form === "ellipse" ? Math.max(box.height + 10, 20) : size,
     );
-    putForm(form, [box.x + box.width / 2, box.y + box.height / 2], [wide, high], flat);
+    const at: [number, number] = [box.x + box.width / 2, box.y + box.height / 2];
+    // A ring goes round with its inner circle.
+    if (form === "ring") putForm(form, at, [wide + 2 * RING, high + 2 * RING], flat, wide);
+    else putForm(form, at, [wide, high], flat);
   };
   return (
     <Section name="Shapes">

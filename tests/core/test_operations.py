@@ -1,0 +1,302 @@
+"""Operations on a piece: what is put, dropped and left out, and what stays when the picture is traced otherwise."""
+
+from __future__ import annotations
+
+import hashlib
+
+import cv2
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from drelo.core.errors import Refusal
+from drelo.core.piece.document import Document, Mark, Source
+from drelo.core.piece.drawn import DrawnLine, DrawnPath, DrawnShape, Lettering, LineStretch, Symmetry
+from drelo.core.piece.edits import (
+    Edit,
+    MarkDrawn,
+    OrderDrawn,
+    Picked,
+    PutDrawn,
+    PutPicture,
+    SetRegions,
+    SetTrace,
+    apply,
+)
+from drelo.core.piece.evaluate import Evaluation
+from drelo.core.piece.flat import FlatRegion
+from drelo.core.piece.memo import Memo
+from drelo.core.piece.operations import (
+    Align,
+    ChangeNodes,
+    Combine,
+    Ease,
+    InsertNode,
+    Lift,
+    Loop,
+    MoveHandle,
+    MoveNodes,
+    Offset,
+    Operation,
+    Pour,
+    Remove,
+    Replace,
+    Simplify,
+    Tie,
+    Transform,
+    Widen,
+)
+from drelo.core.piece.shaping import shaped
+from drelo.formats.fonts import shipped_font
+
+
+def picture() -> bytes:
+    image = np.full((300, 400), 255, np.uint8)
+    cv2.circle(image, (140, 150), 90, 0, -1, cv2.LINE_AA)
+    cv2.circle(image, (140, 150), 40, 255, -1, cv2.LINE_AA)
+    cv2.rectangle(image, (280, 60), (370, 240), 0, -1)
+    return cv2.imencode(".png", image)[1].tobytes()
+
+
+PICTURE = picture()
+NAME = hashlib.sha256(PICTURE).hexdigest()
+
+
+def asset(key: str) -> bytes:
+    return shipped_font(key.removeprefix("font:")) if key.startswith("font:") else PICTURE
+
+
+EV = Evaluation(asset, Memo(400))
+RECT = DrawnShape(id="rect", form="rectangle", at=(0, 0), width=40, height=20)
+DISC = DrawnShape(id="disc", form="circle", at=(20, 0), width=20, height=20)
+
+
+def traced() -> Document:
+    source = Source(id="s", asset=NAME, name="x.png", width=400, height=300)
+    return apply(Document(), PutPicture(source=source))
+
+
+def step(document: Document, *steps: Operation | Edit) -> Document:
+    for one in steps:
+        edit = shaped(EV.workshop(document), one) if type(one).__module__.endswith("operations") else one  # type: ignore[arg-type]
+        document = apply(document, edit)  # type: ignore[arg-type]
+    return document
+
+
+def drawn(*things: object) -> Document:
+    return step(Document(), PutDrawn(things=things))  # type: ignore[arg-type]
+
+
+def bar(document: Document) -> FlatRegion:
+    """The upright rectangle of the picture."""
+    return max(EV.flat(document).regions, key=lambda r: r.box[0])
+
+
+def picked(region: FlatRegion) -> Picked:
+    return Picked(id=region.id, mark=Mark(anchor=region.mark.anchor, box=region.mark.box))
+
+
+def areas(document: Document) -> list[float]:
+    return sorted(round(r.area, 1) for r in EV.flat(document).regions if not r.left_out)
+
+
+def test_a_piece_without_a_picture_is_built_from_what_is_drawn() -> None:
+    document = drawn(RECT)
+    flat = EV.flat(document)
+    assert (flat.width, flat.height, flat.left, flat.top) == pytest.approx((40, 20, -20, -10))
+    whole = EV.built(document, "normal").whole
+    assert whole.size == pytest.approx((46, 26, 3.2), abs=1e-3)
+
+
+@pytest.mark.parametrize(
+    ("how", "wanted"), [("unite", [957.1]), ("carve", [642.9]), ("overlap", [157.1]), ("divide", [157.1, 157.1, 642.9])]
+)
+def test_combining_drawn_things(how: str, wanted: list[float]) -> None:
+    document = step(drawn(RECT, DISC), Combine(seed="n", how=how, picked=("rect", "disc")))  # type: ignore[arg-type]
+    assert sorted(round(sum(o.area for o in [r.shape.outline]), 1) for r in EV.kept(document)) == pytest.approx(
+        wanted, abs=0.3
+    )
+    assert {t.id for t in document.drawn} & {"rect", "disc"} == set()
+
+
+def test_combining_takes_traced_regions_with_their_heights() -> None:
+    document = traced()
+    first = EV.flat(document).regions[0]
+    document = step(
+        document,
+        SetRegions(
+            picked=({"id": first.id, "mark": {"anchor": first.mark.anchor, "box": first.mark.box}},), height=2.5
+        ),  # type: ignore[arg-type]
+        PutDrawn(things=(DrawnShape(id="bar", form="rectangle", at=(200, 150), width=200, height=30),)),
+        Combine(seed="n", how="unite", picked=(first.id, "bar")),
+    )
+    regions = [r for r in EV.flat(document).regions if not r.left_out]
+    assert [r.height for r in regions if r.drawn == "n"] == [2.5]
+    assert sum(r.left_out for r in EV.flat(document).regions) == 1
+    with pytest.raises(Refusal, match="two outlines"):
+        step(document, Combine(seed="m", how="carve", picked=("n",)))
+
+
+def test_a_border_lies_beneath_and_half_as_high() -> None:
+    document = traced()
+    ids = tuple(r.id for r in EV.flat(document).regions)
+    document = step(document, Offset(seed="b", picked=ids, by=2))
+    regions = EV.flat(document).regions
+    assert regions[0].drawn == "b"
+    assert regions[0].height == 0.6
+    assert EV.flat(document).width == pytest.approx(60 + 4, abs=0.02)
+
+
+def test_ties_pours_widths_and_loops() -> None:
+    apart = drawn(RECT, DISC.model_copy(update={"at": (60.0, 0.0)}))
+    tied = step(apart, Tie(seed="t", picked=("rect", "disc"), width=3))
+    joined = step(tied, Combine(seed="u", how="unite", picked=("rect", "disc", "t0" if len(tied.drawn) > 3 else "t")))
+    assert len(EV.kept(joined)) == 1
+    line = DrawnLine(id="l", start=(0, 0), stretches=(LineStretch(kind="straight", to=(30, 0)),))
+    wide = step(drawn(line), Widen(seed="w", picked=("l",), width=2, ends="flat"))
+    assert areas(wide) == [60.0]
+    sides = (((0, 0), (30, 0)), ((30, 0), (30, 20)), ((30, 20), (0, 20)), ((0, 20), (0, 0.4)))
+    fence = drawn(
+        *(
+            DrawnLine(id=f"s{i}", start=a, stretches=(LineStretch(kind="straight", to=b),))
+            for i, (a, b) in enumerate(sides)
+        )
+    )
+    with pytest.raises(Refusal, match=r"gap of 0\.40 mm"):
+        step(fence, Pour(seed="p", at=(10, 10)))
+    assert areas(step(fence, Pour(seed="p", at=(10, 10), gap=0.5))) == [600.0]
+    looped = step(drawn(RECT), Loop(seed="k", id="rect", at=(-22, 0), inner=4, wall=2))
+    assert len(EV.kept(looped)[0].shape.outline.holes) == 1
+    with pytest.raises(Refusal, match="does not touch"):
+        step(drawn(RECT), Loop(seed="k", id="rect", at=(-60, 0)))
+
+
+def test_moving_turning_mirroring_and_copies() -> None:
+    document = step(drawn(RECT), Transform(seed="t", picked=("rect",), matrix=(0, 2, -2, 0, 5, 6)))
+    (shape,) = document.drawn
+    assert isinstance(shape, DrawnShape)
+    assert (*shape.at, shape.width, shape.turn) == pytest.approx((5, 6, 80, 90))
+    mirrored = step(
+        drawn(Lettering(id="w", text="Ab", at=(0, 0), height=10)),
+        Transform(seed="t", picked=("w",), matrix=(-1, 0, 0, 1, 0, 0)),
+    )
+    assert isinstance(mirrored.drawn[0], DrawnPath)
+    copies = step(drawn(DISC), Transform(seed="c", picked=("disc",), matrix=(1, 0, 0, 1, 25, 0), copies=3))
+    assert len(EV.kept(copies)) == 4
+    assert EV.flat(copies).width == pytest.approx(95)
+    with pytest.raises(Refusal, match="flatten"):
+        step(drawn(RECT), Transform(seed="t", picked=("rect",), matrix=(0, 0, 0, 0, 0, 0)))
+
+
+def test_alignment() -> None:
+    apart = drawn(RECT, DISC.model_copy(update={"at": (70.0, 33.0)}))
+    aligned = step(apart, Align(seed="a", picked=("rect", "disc"), how="middle"))
+    assert EV.flat(aligned).height == pytest.approx(20)
+    left = step(apart, Align(seed="a", picked=("rect", "disc"), how="left"))
+    assert EV.flat(left).width == pytest.approx(40)
+
+
+def test_symmetry_repeats_what_is_drawn_and_joins_halves() -> None:
+    mirror = Symmetry(kind="mirror", at=(0, 0), angle=90)
+    half = DrawnLine(
+        id="h",
+        start=(0, 0),
+        stretches=tuple(LineStretch(kind="straight", to=p) for p in ((10, 0), (10, 30), (0, 20))),
+        follow=mirror,
+    )
+    (region,) = EV.flat(drawn(half)).regions
+    assert region.area == pytest.approx(2 * 250)
+    petals = drawn(DISC.model_copy(update={"follow": Symmetry(kind="turn", at=(0, 0), count=5), "width": 5.0}))
+    assert len(EV.flat(petals).regions) == 5
+
+
+def test_order_lock_hide_and_groups() -> None:
+    document = step(drawn(RECT, DISC), OrderDrawn(ids=("disc",), to="bottom"))
+    assert [t.id for t in document.drawn] == ["disc", "rect"]
+    hidden = step(document, MarkDrawn(ids=("disc",), hidden=True))
+    assert len(EV.flat(hidden).regions) == 1
+    grouped = step(document, MarkDrawn(ids=("disc", "rect"), group="g"), MarkDrawn(ids=("disc",), group=""))
+    assert [t.group for t in grouped.drawn] == [None, "g"]
+    with pytest.raises(Refusal):
+        step(document, MarkDrawn(ids=("gone",), hidden=True))
+
+
+def test_lettering_replaces_what_was_traced_beneath() -> None:
+    document = traced()
+    words = Lettering(id="w", text="M", font="font:sans", at=(325, 150), height=190)
+    document = step(document, PutDrawn(things=(words,)), Replace(id="w"))
+    assert sum(r.left_out for r in EV.flat(document).regions) == 1
+    far = step(traced(), PutDrawn(things=(words.model_copy(update={"at": (2000.0, 0.0)}),)))
+    with pytest.raises(Refusal, match="beneath"):
+        step(far, Replace(id="w"))
+
+
+def test_nodes_of_drawn_and_traced_outlines() -> None:
+    document = step(drawn(RECT), InsertNode(id="rect", at=(5, -10)))
+    assert isinstance(document.drawn[0], DrawnPath)
+    assert EV.flat(document).things[0].nodes == 5
+    document = step(
+        document,
+        ChangeNodes(id="rect", nodes=(0,), how="smooth"),
+        MoveHandle(id="rect", segment=0, handle=1, to=(9, 9)),
+    )
+    document = traced()
+    square = min(EV.flat(document).regions, key=lambda r: r.nodes)
+    mended = step(document, MoveNodes(id=square.id, nodes=(0,), by=(20, 0)))
+    assert len(mended.mends) == 1
+    assert [r.id for r in EV.flat(mended).regions] == [r.id for r in EV.flat(document).regions]
+    twice = step(
+        mended,
+        MoveNodes(id=square.id, nodes=(1,), by=(0, 10)),
+        Simplify(picked=(EV.flat(document).regions[0].id,), tolerance=0.5),
+    )
+    assert len(twice.mends) == 2
+
+
+@given(st.floats(0.3, 0.7), st.integers(0, 3))
+@settings(max_examples=20, deadline=None)
+def test_mends_stay_when_the_level_moves(level: float, node: int) -> None:
+    document = traced()
+    square = bar(document)
+    mended = step(document, MoveNodes(id=square.id, nodes=(node,), by=(25, 12)))
+    before = bar(mended)
+    again = apply(mended, SetTrace(level=level))
+    flat = EV.flat(again)
+    assert not any("no longer fit" in r for r in flat.remarks)
+    after = bar(again)
+    assert after.area == pytest.approx(before.area, rel=0.02)
+
+
+def test_mends_that_fit_nowhere_are_told_of_and_wait() -> None:
+    document = traced()
+    square = bar(document)
+    mended = step(document, MoveNodes(id=square.id, nodes=(0,), by=(25, 12)))
+    lost = apply(mended, SetTrace(invert=True))
+    assert any("no longer fit" in r for r in EV.flat(lost).remarks)
+    back = apply(lost, SetTrace(invert=False))
+    assert areas(back) == areas(mended)
+
+
+def test_easing_lifting_and_throwing_away() -> None:
+    document = traced()
+    hoop = max(EV.flat(document).regions, key=lambda r: r.nodes)
+    eased = step(
+        document, Ease(id=hoop.id, points=((225.0, 130.0), (230.0, 150.0), (225.0, 170.0)), radius=3, tolerance=0.4)
+    )
+    assert len(eased.mends) == 1
+    with pytest.raises(Refusal, match="brush"):
+        step(document, Ease(id=hoop.id, points=((5.0, 5.0),), radius=0.5))
+    lifted = step(document, Lift(seed="x", picked=(hoop.id,)))
+    assert areas(lifted) == areas(document)
+    gone = step(lifted, Remove(picked=(lifted.drawn[0].id,)))
+    assert len(areas(gone)) == 1
+    with pytest.raises(Refusal, match="no longer there"):
+        step(gone, Remove(picked=("nobody",)))
+
+
+def test_a_picture_under_a_drawing_keeps_the_drawings_size() -> None:
+    document = drawn(RECT)
+    with_picture = apply(document, PutPicture(source=Source(id="s", asset=NAME, name="x", width=400, height=300)))
+    thing = next(t for t in EV.flat(with_picture).things if t.id == "rect")
+    assert thing.box[2:] == pytest.approx((40, 20))
