@@ -687,6 +687,17 @@ export interface components {
          */
         BasePlate: {
             /**
+             * Block
+             * @default [
+             *       80,
+             *       60
+             *     ]
+             */
+            block?: [
+                number,
+                number
+            ];
+            /**
              * Corner Radius
              * @default 4
              */
@@ -696,6 +707,11 @@ export interface components {
              * @default night
              */
             filament?: string;
+            /**
+             * Keep Holes
+             * @default false
+             */
+            keep_holes?: boolean;
             /**
              * Margin
              * @default 3
@@ -891,11 +907,87 @@ export interface components {
             off?: boolean;
         };
         /**
+         * CutterOptions
+         * @description Numbers of form cutter; lengths in mm.
+         */
+        CutterOptions: {
+            /**
+             * Bar Width
+             * @description Of the cross-bars that tie the ribs.
+             * @default 4
+             */
+            bar_width?: number;
+            /**
+             * Depth
+             * @description From the flange's lower side to the edge.
+             * @default 14
+             */
+            depth?: number;
+            /**
+             * Edge
+             * @description How thick the blade is at its edge.
+             * @default 0.5
+             */
+            edge?: number;
+            /**
+             * Flange Height
+             * @default 3
+             */
+            flange_height?: number;
+            /**
+             * Flange Width
+             * @description Outside the wall.
+             * @default 4
+             */
+            flange_width?: number;
+            /**
+             * Hole Area
+             * @description mm² from which on a hole is large.
+             * @default 80
+             */
+            hole_area?: number;
+            /**
+             * Holes
+             * @description Large holes of the silhouette are cut as well.
+             * @default false
+             */
+            holes?: boolean;
+            /**
+             * Rib Short
+             * @description How far below the edge the ribs end.
+             * @default 4
+             */
+            rib_short?: number;
+            /**
+             * Rib Width
+             * @default 1.2
+             */
+            rib_width?: number;
+            /**
+             * Ribs
+             * @description Inner lines mark the dough.
+             * @default true
+             */
+            ribs?: boolean;
+            /**
+             * Taper
+             * @description Over which the wall thins to the edge.
+             * @default 3
+             */
+            taper?: number;
+            /**
+             * Wall
+             * @default 1.2
+             */
+            wall?: number;
+        };
+        /**
          * Document
          * @description One piece. Heights in mm above the base's top.
          *
          *     trace: how the whole picture is traced; where there are areas, only they are, each in its own way.
          *     tracing: off, only what was drawn counts. drawn: things on the sheet, the last one on top.
+         *     form: what is built; each form has numbers of its own. layer: of the print, mm.
          *     mends: manual changes to traced outlines. symmetry: how what is drawn next is repeated.
          */
         Document: {
@@ -911,14 +1003,21 @@ export interface components {
             attempts?: components["schemas"]["Attempt"][];
             /**
              * @default {
+             *       "block": [
+             *         80,
+             *         60
+             *       ],
              *       "corner_radius": 4,
              *       "filament": "night",
+             *       "keep_holes": false,
              *       "margin": 3,
              *       "shape": "outline",
              *       "thickness": 2
              *     }
              */
             base?: components["schemas"]["BasePlate"];
+            cutter?: components["schemas"]["CutterOptions"];
+            default_edge?: components["schemas"]["EdgeOptions"];
             /**
              * Default Filament
              * @default cream
@@ -968,14 +1067,20 @@ export interface components {
             /**
              * Form
              * @default relief
-             * @constant
+             * @enum {string}
              */
-            form?: "relief";
+            form?: "relief" | "stamp" | "cutter" | "nameplate";
+            /**
+             * Layer
+             * @default 0.2
+             */
+            layer?: number;
             /**
              * Mends
              * @default []
              */
             mends?: components["schemas"]["Mend"][];
+            nameplate?: components["schemas"]["NameplateOptions"];
             /**
              * Pen
              * @default []
@@ -986,6 +1091,7 @@ export interface components {
              * @default []
              */
             regions?: components["schemas"]["RegionChoice"][];
+            relief?: components["schemas"]["ReliefOptions"];
             /**
              * @default {
              *       "mm": 60,
@@ -996,6 +1102,7 @@ export interface components {
             size?: components["schemas"]["Size"];
             /** @default null */
             source?: components["schemas"]["Source"] | null;
+            stamp?: components["schemas"]["StampOptions"];
             /** @default null */
             symmetry?: components["schemas"]["Symmetry"] | null;
             /**
@@ -1316,12 +1423,36 @@ export interface components {
             tolerance?: number;
         };
         /**
+         * EdgeOptions
+         * @description How a region's edge falls off.
+         */
+        EdgeOptions: {
+            /**
+             * Angle
+             * @description Degrees from upright, of a draft.
+             * @default 8
+             */
+            angle?: number;
+            /**
+             * Kind
+             * @default straight
+             * @enum {string}
+             */
+            kind?: "straight" | "bevel" | "round" | "draft";
+            /**
+             * Size
+             * @description mm, of a bevel or round.
+             * @default 0.6
+             */
+            size?: number;
+        };
+        /**
          * EditRequest
          * @description An edit, or what is asked of outlines, and the revision that it was made on.
          */
         EditRequest: {
             /** Edit */
-            edit: (components["schemas"]["PutPicture"] | components["schemas"]["SetSource"] | components["schemas"]["SetCare"] | components["schemas"]["SwitchCare"] | components["schemas"]["SetTrace"] | components["schemas"]["SetTracing"] | components["schemas"]["AddArea"] | components["schemas"]["SetArea"] | components["schemas"]["DropArea"] | components["schemas"]["KeepAttempt"] | components["schemas"]["ChooseAttempt"] | components["schemas"]["DropAttempt"] | components["schemas"]["SetPen"] | components["schemas"]["DropPen"] | components["schemas"]["PutDrawn"] | components["schemas"]["MarkDrawn"] | components["schemas"]["OrderDrawn"] | components["schemas"]["SetSymmetry"] | components["schemas"]["Reshape"] | components["schemas"]["SetSize"] | components["schemas"]["SetBase"] | components["schemas"]["SetRegions"] | components["schemas"]["SetDefaults"] | components["schemas"]["SetFilament"] | components["schemas"]["SetUnits"]) | (components["schemas"]["Combine"] | components["schemas"]["Offset"] | components["schemas"]["Widen"] | components["schemas"]["Tie"] | components["schemas"]["Pour"] | components["schemas"]["MoveNodes"] | components["schemas"]["MoveHandle"] | components["schemas"]["InsertNode"] | components["schemas"]["ChangeNodes"] | components["schemas"]["Ease"] | components["schemas"]["Stretch"] | components["schemas"]["Simplify"] | components["schemas"]["Trim"] | components["schemas"]["Split"] | components["schemas"]["JoinLines"] | components["schemas"]["Transform"] | components["schemas"]["Remove"] | components["schemas"]["Lift"] | components["schemas"]["Align"] | components["schemas"]["Loop"] | components["schemas"]["Replace"]);
+            edit: (components["schemas"]["PutPicture"] | components["schemas"]["SetSource"] | components["schemas"]["SetCare"] | components["schemas"]["SwitchCare"] | components["schemas"]["SetTrace"] | components["schemas"]["SetTracing"] | components["schemas"]["AddArea"] | components["schemas"]["SetArea"] | components["schemas"]["DropArea"] | components["schemas"]["KeepAttempt"] | components["schemas"]["ChooseAttempt"] | components["schemas"]["DropAttempt"] | components["schemas"]["SetPen"] | components["schemas"]["DropPen"] | components["schemas"]["PutDrawn"] | components["schemas"]["MarkDrawn"] | components["schemas"]["OrderDrawn"] | components["schemas"]["SetSymmetry"] | components["schemas"]["Reshape"] | components["schemas"]["SetSize"] | components["schemas"]["SetBase"] | components["schemas"]["SetRegions"] | components["schemas"]["SetDefaults"] | components["schemas"]["SetForm"] | components["schemas"]["SetFilament"] | components["schemas"]["SetUnits"]) | (components["schemas"]["Combine"] | components["schemas"]["Offset"] | components["schemas"]["Widen"] | components["schemas"]["Tie"] | components["schemas"]["Pour"] | components["schemas"]["MoveNodes"] | components["schemas"]["MoveHandle"] | components["schemas"]["InsertNode"] | components["schemas"]["ChangeNodes"] | components["schemas"]["Ease"] | components["schemas"]["Stretch"] | components["schemas"]["Simplify"] | components["schemas"]["Trim"] | components["schemas"]["Split"] | components["schemas"]["JoinLines"] | components["schemas"]["Transform"] | components["schemas"]["Remove"] | components["schemas"]["Lift"] | components["schemas"]["Align"] | components["schemas"]["Loop"] | components["schemas"]["Replace"]);
             /** Revision */
             revision: number;
         };
@@ -1349,6 +1480,35 @@ export interface components {
             id: string;
             /** Name */
             name: string;
+        };
+        /**
+         * FixingOptions
+         * @description What a nameplate hangs by; lengths in mm.
+         */
+        FixingOptions: {
+            /**
+             * Inner
+             * @description Of the loop or of a screw's hole.
+             * @default 4
+             */
+            inner?: number;
+            /**
+             * Kind
+             * @default loop
+             * @enum {string}
+             */
+            kind?: "none" | "loop" | "screws";
+            /**
+             * Side
+             * @default auto
+             * @enum {string}
+             */
+            side?: "auto" | "left" | "right" | "top" | "bottom";
+            /**
+             * Wall
+             * @default 2.5
+             */
+            wall?: number;
         };
         /**
          * FlatOut
@@ -1381,6 +1541,8 @@ export interface components {
                 number,
                 number
             ];
+            /** Product Path */
+            product_path: string;
             /** Reduced */
             reduced: number;
             /** Regions */
@@ -1474,6 +1636,36 @@ export interface components {
              * @default 0
              */
             width?: number;
+        };
+        /**
+         * GripOptions
+         * @description What a stamp is held by; lengths in mm.
+         */
+        GripOptions: {
+            /**
+             * Diameter
+             * @description Of knob or socket; the bar's width.
+             * @default 16
+             */
+            diameter?: number;
+            /**
+             * Height
+             * @description Of knob and bar (18); how deep a socket is (2.2).
+             * @default null
+             */
+            height?: number | null;
+            /**
+             * Kind
+             * @default none
+             * @enum {string}
+             */
+            kind?: "none" | "knob" | "bar" | "socket";
+            /**
+             * Length
+             * @description Of the bar.
+             * @default 40
+             */
+            length?: number;
         };
         /**
          * InsertNode
@@ -2006,6 +2198,79 @@ export interface components {
             /** Nodes */
             nodes: number[];
         };
+        /**
+         * NameplateOptions
+         * @description Numbers of form nameplate; lengths in mm.
+         */
+        NameplateOptions: {
+            /**
+             * Corner Radius
+             * @default null
+             */
+            corner_radius?: number | null;
+            /**
+             * @default {
+             *       "inner": 4,
+             *       "kind": "loop",
+             *       "side": "auto",
+             *       "wall": 2.5
+             *     }
+             */
+            fixing?: components["schemas"]["FixingOptions"];
+            /**
+             * Foot
+             * @description Degrees by which the plate leans back on two feet; 0 for none.
+             * @default 0
+             */
+            foot?: number;
+            /**
+             * Frame Height
+             * @default 1.8
+             */
+            frame_height?: number;
+            /**
+             * Frame Width
+             * @description Of a rim along the edge; 0 for none.
+             * @default 0
+             */
+            frame_width?: number;
+            /**
+             * Join
+             * @description How loose letters become one part.
+             * @default grow
+             * @enum {string}
+             */
+            join?: "grow" | "tie";
+            /**
+             * Letters
+             * @description Height over the backing of letters that no rule names.
+             * @default 1.8
+             */
+            letters?: number;
+            /**
+             * Margin
+             * @description 3 unless the base says.
+             * @default null
+             */
+            margin?: number | null;
+            /**
+             * Shape
+             * @description Of the plate; without it, as the base's.
+             * @default null
+             */
+            shape?: ("outline" | "rectangle" | "circle") | null;
+            /**
+             * Thickness
+             * @description 2.4 unless the base says.
+             * @default null
+             */
+            thickness?: number | null;
+            /**
+             * Tie Width
+             * @default 4
+             */
+            tie_width?: number;
+        };
         /** NewPiece */
         NewPiece: {
             /**
@@ -2330,7 +2595,7 @@ export interface components {
              */
             coarse?: boolean;
             /** Edit */
-            edit: (components["schemas"]["PutPicture"] | components["schemas"]["SetSource"] | components["schemas"]["SetCare"] | components["schemas"]["SwitchCare"] | components["schemas"]["SetTrace"] | components["schemas"]["SetTracing"] | components["schemas"]["AddArea"] | components["schemas"]["SetArea"] | components["schemas"]["DropArea"] | components["schemas"]["KeepAttempt"] | components["schemas"]["ChooseAttempt"] | components["schemas"]["DropAttempt"] | components["schemas"]["SetPen"] | components["schemas"]["DropPen"] | components["schemas"]["PutDrawn"] | components["schemas"]["MarkDrawn"] | components["schemas"]["OrderDrawn"] | components["schemas"]["SetSymmetry"] | components["schemas"]["Reshape"] | components["schemas"]["SetSize"] | components["schemas"]["SetBase"] | components["schemas"]["SetRegions"] | components["schemas"]["SetDefaults"] | components["schemas"]["SetFilament"] | components["schemas"]["SetUnits"]) | (components["schemas"]["Combine"] | components["schemas"]["Offset"] | components["schemas"]["Widen"] | components["schemas"]["Tie"] | components["schemas"]["Pour"] | components["schemas"]["MoveNodes"] | components["schemas"]["MoveHandle"] | components["schemas"]["InsertNode"] | components["schemas"]["ChangeNodes"] | components["schemas"]["Ease"] | components["schemas"]["Stretch"] | components["schemas"]["Simplify"] | components["schemas"]["Trim"] | components["schemas"]["Split"] | components["schemas"]["JoinLines"] | components["schemas"]["Transform"] | components["schemas"]["Remove"] | components["schemas"]["Lift"] | components["schemas"]["Align"] | components["schemas"]["Loop"] | components["schemas"]["Replace"]);
+            edit: (components["schemas"]["PutPicture"] | components["schemas"]["SetSource"] | components["schemas"]["SetCare"] | components["schemas"]["SwitchCare"] | components["schemas"]["SetTrace"] | components["schemas"]["SetTracing"] | components["schemas"]["AddArea"] | components["schemas"]["SetArea"] | components["schemas"]["DropArea"] | components["schemas"]["KeepAttempt"] | components["schemas"]["ChooseAttempt"] | components["schemas"]["DropAttempt"] | components["schemas"]["SetPen"] | components["schemas"]["DropPen"] | components["schemas"]["PutDrawn"] | components["schemas"]["MarkDrawn"] | components["schemas"]["OrderDrawn"] | components["schemas"]["SetSymmetry"] | components["schemas"]["Reshape"] | components["schemas"]["SetSize"] | components["schemas"]["SetBase"] | components["schemas"]["SetRegions"] | components["schemas"]["SetDefaults"] | components["schemas"]["SetForm"] | components["schemas"]["SetFilament"] | components["schemas"]["SetUnits"]) | (components["schemas"]["Combine"] | components["schemas"]["Offset"] | components["schemas"]["Widen"] | components["schemas"]["Tie"] | components["schemas"]["Pour"] | components["schemas"]["MoveNodes"] | components["schemas"]["MoveHandle"] | components["schemas"]["InsertNode"] | components["schemas"]["ChangeNodes"] | components["schemas"]["Ease"] | components["schemas"]["Stretch"] | components["schemas"]["Simplify"] | components["schemas"]["Trim"] | components["schemas"]["Split"] | components["schemas"]["JoinLines"] | components["schemas"]["Transform"] | components["schemas"]["Remove"] | components["schemas"]["Lift"] | components["schemas"]["Align"] | components["schemas"]["Loop"] | components["schemas"]["Replace"]);
             /** Revision */
             revision: number;
         };
@@ -2386,6 +2651,8 @@ export interface components {
          * @description What the maker decided for one region; what is left out follows the piece.
          */
         RegionChoice: {
+            /** @default null */
+            edge?: components["schemas"]["EdgeOptions"] | null;
             /**
              * Filament
              * @default null
@@ -2451,6 +2718,41 @@ export interface components {
             pen: string | null;
             /** Traced In */
             traced_in: string | null;
+        };
+        /**
+         * ReliefOptions
+         * @description Numbers of form relief; lengths in mm.
+         */
+        ReliefOptions: {
+            /**
+             * Clip
+             * @description Art that stands out over the base is cut off.
+             * @default false
+             */
+            clip?: boolean;
+            /**
+             * Flat Top
+             * @description All that is raised ends at the greatest height.
+             * @default false
+             */
+            flat_top?: boolean;
+            /**
+             * Inlay
+             * @description How deep what is flush goes.
+             * @default 0.6
+             */
+            inlay?: number;
+            /**
+             * Rim Height
+             * @default 1.2
+             */
+            rim_height?: number;
+            /**
+             * Rim Width
+             * @description Of a rim along the base's edge; 0 for none.
+             * @default 0
+             */
+            rim_width?: number;
         };
         /**
          * Remove
@@ -2580,6 +2882,14 @@ export interface components {
          */
         SetBase: {
             /**
+             * Block
+             * @default null
+             */
+            block?: [
+                number,
+                number
+            ] | null;
+            /**
              * Corner Radius
              * @default null
              */
@@ -2594,6 +2904,11 @@ export interface components {
              * @default null
              */
             filament?: string | null;
+            /**
+             * Keep Holes
+             * @default null
+             */
+            keep_holes?: boolean | null;
             /**
              * Margin
              * @default null
@@ -2625,7 +2940,7 @@ export interface components {
         };
         /**
          * SetDefaults
-         * @description Height and filament of regions for which nothing was decided.
+         * @description Height, filament and edge of regions for which nothing was decided.
          */
         SetDefaults: {
             /**
@@ -2633,6 +2948,8 @@ export interface components {
              * @enum {string}
              */
             do: "set-defaults";
+            /** @default null */
+            edge?: components["schemas"]["EdgeOptions"] | null;
             /**
              * Filament
              * @default null
@@ -2662,6 +2979,35 @@ export interface components {
             name: string;
         };
         /**
+         * SetForm
+         * @description Another form, or other numbers of one; heights and all other numbers stay.
+         */
+        SetForm: {
+            /** @default null */
+            cutter?: components["schemas"]["CutterOptions"] | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "set-form";
+            /**
+             * Form
+             * @default null
+             */
+            form?: ("relief" | "stamp" | "cutter" | "nameplate") | null;
+            /**
+             * Layer
+             * @default null
+             */
+            layer?: number | null;
+            /** @default null */
+            nameplate?: components["schemas"]["NameplateOptions"] | null;
+            /** @default null */
+            relief?: components["schemas"]["ReliefOptions"] | null;
+            /** @default null */
+            stamp?: components["schemas"]["StampOptions"] | null;
+        };
+        /**
          * SetPen
          * @description A line of the pen, new or gone on with.
          */
@@ -2683,6 +3029,8 @@ export interface components {
              * @enum {string}
              */
             do: "set-regions";
+            /** @default null */
+            edge?: components["schemas"]["EdgeOptions"] | null;
             /**
              * Filament
              * @default null
@@ -2987,6 +3335,72 @@ export interface components {
             radius: number;
             /** Weight */
             weight: number;
+        };
+        /**
+         * StampOptions
+         * @description Numbers of form stamp; lengths in mm.
+         */
+        StampOptions: {
+            /**
+             * Corner Radius
+             * @default null
+             */
+            corner_radius?: number | null;
+            /**
+             * Depth
+             * @description From the face to the background.
+             * @default 2.5
+             */
+            depth?: number;
+            /**
+             * Draft
+             * @description Degrees by which the art widens down from its face.
+             * @default 8
+             */
+            draft?: number;
+            /**
+             * Fit
+             * @description A box (x, y, z) that the whole must fit in.
+             * @default null
+             */
+            fit?: [
+                number,
+                number,
+                number
+            ] | null;
+            /**
+             * @default {
+             *       "diameter": 16,
+             *       "height": null,
+             *       "kind": "none",
+             *       "length": 40
+             *     }
+             */
+            grip?: components["schemas"]["GripOptions"];
+            /**
+             * Margin
+             * @description 3 unless the base says.
+             * @default null
+             */
+            margin?: number | null;
+            /**
+             * Mark
+             * @description A triangle on the back that points to the print's top.
+             * @default true
+             */
+            mark?: boolean;
+            /**
+             * Shape
+             * @description Of the plate; without it, as the base's.
+             * @default null
+             */
+            shape?: ("outline" | "rectangle" | "circle") | null;
+            /**
+             * Thickness
+             * @description Of the backing plate.
+             * @default 3.2
+             */
+            thickness?: number;
         };
         /**
          * Stretch

@@ -10,11 +10,7 @@ from pydantic import Field, ValidationError
 from drelo.core.errors import Refusal
 from drelo.core.form.base import MAX_BLOCK, MAX_MARGIN, MAX_THICKNESS, Base, BaseShape
 from drelo.core.form.relief import MAX_HEIGHT
-from drelo.core.trace.colours import ColourSettings
-from drelo.core.trace.ink import InkSettings
-from drelo.core.trace.modes import Settings
-from drelo.core.trace.strokes import StrokeSettings
-from drelo.formats.recipe_forms import (
+from drelo.core.piece.form_numbers import (
     BaseNumbers,
     Colour,
     CutterOptions,
@@ -24,6 +20,10 @@ from drelo.formats.recipe_forms import (
     StampOptions,
     Strict,
 )
+from drelo.core.trace.colours import ColourSettings
+from drelo.core.trace.ink import InkSettings
+from drelo.core.trace.modes import Settings
+from drelo.core.trace.strokes import StrokeSettings
 
 MAX_BYTES = 4 * 2**20
 RecipeHeight = Annotated[float, Field(ge=-MAX_HEIGHT, le=MAX_HEIGHT, allow_inf_nan=False)] | Literal["through"]

@@ -425,6 +425,7 @@ class FlatOut(Wire):
     regions: list[RegionOut]
     base_path: str
     base_box: tuple[float, float, float, float] | None
+    product_path: str
     traces: list[TraceOut]
     areas: list[AreaOut]
     lines: list[LineOut]

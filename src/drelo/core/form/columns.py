@@ -39,6 +39,8 @@ class Design:
     columns: one a layer. filaments: what the bands' numbers mean.
     remarks: what the maker should know.
     product: what a stamp prints or a cutter cuts, mm, as drawn.
+    owners: for each layer the number of the region that it is of, -1 for none; empty: none is of any.
+    footprint: what the flat view shows beneath the art, mm, as drawn.
     """
 
     layers: tuple[BaseGeometry, ...]
@@ -46,6 +48,8 @@ class Design:
     filaments: tuple[Filament, ...]
     remarks: tuple[str, ...] = ()
     product: BaseGeometry | None = None
+    owners: tuple[int, ...] = ()
+    footprint: BaseGeometry | None = None
 
 
 Level = tuple[BaseGeometry, float]

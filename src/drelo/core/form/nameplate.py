@@ -88,15 +88,18 @@ def nameplate(parts: Sequence[Part], numbers: Nameplate, tolerance: float) -> De
     number = {colour: i for i, colour in enumerate(colours)}
     layers: list[BaseGeometry] = [backing]
     columns: list[Column] = [(Band(bottom, top, 0),)]
+    owners = [-1]
     if numbers.frame_width > 0:
         # Where letters reach the rim they win, as they lie on top.
         rim = shapely.difference(plain, shapely.buffer(plain, -numbers.frame_width))
         own = number[parts[0].colour]
         layers.append(rim)
         columns.append((Band(bottom, top, 0), Band(top, top + numbers.frame_height, own)))
+        owners.append(-1)
     for part in parts:
         height = part.height
         layers.append(part.shape)
+        owners.append(part.number)
         if height == "through":
             columns.append(())
         elif height > 0:
@@ -123,6 +126,8 @@ def nameplate(parts: Sequence[Part], numbers: Nameplate, tolerance: float) -> De
         tuple(tuple(replace(b, filament=place[b.filament]) for b in column) for column in columns),
         tuple(Filament(colours[i], names[i]) for i in used),
         tuple(remarks),
+        owners=(*owners, *([-1] * (len(layers) - len(owners)))),
+        footprint=shapely.difference(backing, holes),
     )
 
 

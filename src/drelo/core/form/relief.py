@@ -27,6 +27,7 @@ class Part:
 
     shape: valid polygonal geometry, mm, y up. height: mm above the base's top; negative sinks, 0 is flush.
     colour: of its filament. field: path of its height, for messages. edge: how it falls off.
+    number: of its region.
     """
 
     shape: BaseGeometry
@@ -35,6 +36,7 @@ class Part:
     name: str
     field: str = "heights"
     edge: Edge = STRAIGHT
+    number: int = -1
 
 
 @dataclass(frozen=True)
@@ -93,15 +95,21 @@ def relief(
     columns = [_column(p, thickness, own_base, number[p.colour], inlay) for p in stepped]
     columns = _rooted(stepped, columns, thickness, inlay)
     layers, stacks = [p.shape for p in stepped], columns
+    owners = [p.number for p in stepped]
     if thickness:
+        owners.insert(0, -1)
         layers = [plate, *layers]
         stacks = [(Band(0.0, thickness, number[base.colour]),), *columns]
         if numbers.rim_width > 0:
             layers.append(shapely.difference(plate, shapely.buffer(plate, -numbers.rim_width)))
             stacks.append((Band(0.0, thickness + numbers.rim_height, number[base.colour]),))
+            owners.append(-1)
     used = {band.filament for column in stacks for band in column}
     filaments = [Filament(colour, _body_name(colour, drawn, base, bool(thickness))) for colour in colours]
-    return _compact(Design(tuple(layers), tuple(stacks), tuple(filaments), tuple(r for r in remarks if r)), used)
+    said = tuple(r for r in remarks if r)
+    footprint = plate if thickness else None
+    whole = Design(tuple(layers), tuple(stacks), tuple(filaments), said, owners=tuple(owners), footprint=footprint)
+    return _compact(whole, used)
 
 
 def _check_relief(numbers: Relief) -> None:

@@ -95,7 +95,8 @@ def stamp(art: Sequence[BaseGeometry], numbers: Stamp, tolerance: float) -> Desi
     layers, columns = crossed(tops, floors, lift)
     remarks += _remarks(inked, numbers, plate, grip)
     _fits(numbers, plate, front + numbers.depth)
-    return Design(layers, columns, (Filament(numbers.colour, "stamp"),), tuple(remarks), inked)
+    filaments = (Filament(numbers.colour, "stamp"),)
+    return Design(layers, columns, filaments, tuple(remarks), inked, footprint=mirrored(plate))
 
 
 def _check(numbers: Stamp) -> None:

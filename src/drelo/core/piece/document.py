@@ -9,7 +9,7 @@ from typing import Annotated, Literal, Self
 
 from pydantic import Field, model_validator
 
-from drelo.core.form.base import MAX_MARGIN, MAX_THICKNESS, BaseShape
+from drelo.core.form.base import MAX_BLOCK, MAX_MARGIN, MAX_THICKNESS, BaseShape
 from drelo.core.form.relief import MAX_HEIGHT
 from drelo.core.outline.path_data import MAX_LENGTH
 from drelo.core.picture.care import Crop, EvenLight, Flatten, Level, Rub, Step
@@ -23,6 +23,13 @@ from drelo.core.piece.drawn import Identifier as Identifier
 from drelo.core.piece.drawn import Name as Name
 from drelo.core.piece.drawn import Point as Point
 from drelo.core.piece.drawn import Symmetry as Symmetry
+from drelo.core.piece.form_numbers import (
+    CutterOptions,
+    EdgeOptions,
+    NameplateOptions,
+    ReliefOptions,
+    StampOptions,
+)
 from drelo.core.trace.area import MAX_CORNERS, Fence
 from drelo.core.trace.colours import ColourSettings
 from drelo.core.trace.ink import InkSettings
@@ -256,6 +263,7 @@ class RegionChoice(Frozen):
     filament: Identifier | None = None
     name: Name | None = None
     left_out: bool = False
+    edge: EdgeOptions | None = None
 
 
 class Mend(Frozen):
@@ -275,6 +283,10 @@ class Filament(Identified):
     colour: Colour
 
 
+BlockSide = Annotated[float, Field(gt=0, le=MAX_BLOCK)]
+Form = Literal["relief", "stamp", "cutter", "nameplate"]
+
+
 class BasePlate(Frozen):
     """Lengths in mm."""
 
@@ -283,6 +295,8 @@ class BasePlate(Frozen):
     thickness: Annotated[float, Field(gt=0, le=MAX_THICKNESS)] = 2.0
     corner_radius: Annotated[float, Field(ge=0, le=MAX_MARGIN)] = 4.0
     filament: Identifier = "night"
+    block: tuple[BlockSide, BlockSide] = (80.0, 60.0)
+    keep_holes: bool = False
 
 
 FILAMENTS = (
@@ -299,6 +313,7 @@ class Document(Frozen):
 
     trace: how the whole picture is traced; where there are areas, only they are, each in its own way.
     tracing: off, only what was drawn counts. drawn: things on the sheet, the last one on top.
+    form: what is built; each form has numbers of its own. layer: of the print, mm.
     mends: manual changes to traced outlines. symmetry: how what is drawn next is repeated.
     """
 
@@ -313,11 +328,17 @@ class Document(Frozen):
     mends: Annotated[tuple[Mend, ...], Field(max_length=MAX_DRAWN)] = ()
     symmetry: Symmetry | None = None
     size: Size = Size()
-    form: Literal["relief"] = "relief"
+    form: Form = "relief"
+    relief: ReliefOptions = Field(default_factory=ReliefOptions.model_construct)
+    stamp: StampOptions = Field(default_factory=StampOptions.model_construct)
+    cutter: CutterOptions = Field(default_factory=CutterOptions.model_construct)
+    nameplate: NameplateOptions = Field(default_factory=NameplateOptions.model_construct)
+    layer: Annotated[float, Field(ge=0.02, le=2)] = 0.2
     base: BasePlate = BasePlate()
     regions: tuple[RegionChoice, ...] = ()
     default_height: RegionHeight = 1.2
     default_filament: Identifier = "cream"
+    default_edge: EdgeOptions = Field(default_factory=EdgeOptions.model_construct)
     filaments: Annotated[tuple[Filament, ...], Field(min_length=1, max_length=MAX_FILAMENTS)] = FILAMENTS
     units: Literal["mm", "inch"] = "mm"
 

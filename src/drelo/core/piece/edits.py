@@ -13,11 +13,13 @@ from drelo.core.piece.document import (
     MAX_CARE,
     Attempt,
     BasePlate,
+    BlockSide,
     CareStep,
     Colour,
     Document,
     Drawn,
     Filament,
+    Form,
     Frozen,
     Identified,
     Identifier,
@@ -37,6 +39,13 @@ from drelo.core.piece.document import (
     TraceSettings,
 )
 from drelo.core.piece.drawn import MAX_DRAWN, Thing
+from drelo.core.piece.form_numbers import (
+    CutterOptions,
+    EdgeOptions,
+    NameplateOptions,
+    ReliefOptions,
+    StampOptions,
+)
 from drelo.core.piece.moving import cared_for, pictured, switched, without
 from drelo.core.trace.area import MAX_CORNERS
 from drelo.core.trace.modes import Mode
@@ -232,6 +241,8 @@ class SetBase(Frozen):
     thickness: Annotated[float, Field(gt=0, le=MAX_THICKNESS)] | None = None
     corner_radius: Annotated[float, Field(ge=0, le=MAX_MARGIN)] | None = None
     filament: Identifier | None = None
+    block: tuple[BlockSide, BlockSide] | None = None
+    keep_holes: bool | None = None
 
 
 class SetRegions(Frozen):
@@ -243,14 +254,28 @@ class SetRegions(Frozen):
     filament: Identifier | None = None
     name: Name | None = None
     left_out: bool | None = None
+    edge: EdgeOptions | None = None
 
 
 class SetDefaults(Frozen):
-    """Height and filament of regions for which nothing was decided."""
+    """Height, filament and edge of regions for which nothing was decided."""
 
     do: Literal["set-defaults"] = "set-defaults"
     height: RegionHeight | None = None
     filament: Identifier | None = None
+    edge: EdgeOptions | None = None
+
+
+class SetForm(Frozen):
+    """Another form, or other numbers of one; heights and all other numbers stay."""
+
+    do: Literal["set-form"] = "set-form"
+    form: Form | None = None
+    relief: ReliefOptions | None = None
+    stamp: StampOptions | None = None
+    cutter: CutterOptions | None = None
+    nameplate: NameplateOptions | None = None
+    layer: Annotated[float, Field(ge=0.02, le=2)] | None = None
 
 
 class SetFilament(Frozen):
@@ -291,6 +316,7 @@ Edit = Annotated[
     | SetBase
     | SetRegions
     | SetDefaults
+    | SetForm
     | SetFilament
     | SetUnits,
     Field(discriminator="do"),
@@ -334,8 +360,10 @@ def apply(document: Document, edit: Edit) -> Document:
             return _with(document, regions=_decided(document.regions, edit))
         case SetDefaults():
             _known(document, edit.filament)
-            names = {"height": "default_height", "filament": "default_filament"}
+            names = {"height": "default_height", "filament": "default_filament", "edge": "default_edge"}
             return _with(document, **{names[k]: v for k, v in _given(edit).items()})
+        case SetForm():
+            return _with(document, **{k: v for k, v in _given(edit).items() if v is not None})
         case SetFilament():
             new = Filament(id=edit.id, name=edit.name, colour=edit.colour)
             return _with(document, filaments=_put(document.filaments, new))

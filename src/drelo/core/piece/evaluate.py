@@ -19,7 +19,10 @@ from shapely.geometry.base import BaseGeometry
 from drelo.core.errors import Refusal
 from drelo.core.form.base import Base, base_plate
 from drelo.core.form.columns import Design
+from drelo.core.form.cutter import cutter
+from drelo.core.form.nameplate import nameplate
 from drelo.core.form.relief import Part, relief
+from drelo.core.form.stamp import stamp
 from drelo.core.outline.contour import Contour
 from drelo.core.outline.outline import bounds
 from drelo.core.picture.care import cared
@@ -35,7 +38,7 @@ from drelo.core.piece.art import (
     together,
     working_factor,
 )
-from drelo.core.piece.document import Document, RegionChoice
+from drelo.core.piece.document import BasePlate, Document, RegionChoice
 from drelo.core.piece.flat import (
     NOTHING,
     Flat,
@@ -55,6 +58,7 @@ from drelo.core.piece.flat import (
     sheet_path,
     usual_filament,
 )
+from drelo.core.piece.form_numbers import BaseNumbers
 from drelo.core.piece.look_over import LookOver, look_over
 from drelo.core.piece.memo import Memo
 from drelo.core.piece.shaping import Known, Workshop
@@ -264,7 +268,8 @@ class Evaluation:
         corners = sheet.place(np.array(box or (0.0, 0.0, 0.0, 0.0)).reshape(2, 2))
         (left, top), (width, height) = corners[0].tolist(), (corners[1] - corners[0]).tolist()
         design = self.design(document, SCREEN) if box else None
-        plate = design.layers[0] if design and document.base.shape != "none" else shapely.Polygon()
+        plate = (design and design.footprint) or shapely.Polygon()
+        product = (design and design.product) or shapely.Polygon()
         columns = design.columns if design else ()
         return Flat(
             left=left,
@@ -277,6 +282,7 @@ class Evaluation:
             regions=tuple(regions),
             base_path=sheet_path(plate, left, top + height),
             base_box=None if plate.is_empty else sheet_box(plate.bounds, left, top + height),
+            product_path=sheet_path(product, left, top + height),
             traces=self._flat_traces(document, sheet),
             areas=tuple(
                 FlatArea(a.id, a.name, sheet.rings([np.array(a.corners, np.float64)], 3)) for a in document.areas
@@ -332,45 +338,63 @@ class Evaluation:
 
     def design(self, document: Document, tolerance: float) -> Design:
         """The form worked out. Raises Refusal with the field that does not fit."""
-        regions = self.kept(document)
         shapes = self._shapes(document, tolerance)
+        colour = document.filament(document.base.filament).colour
+        if document.form in ("stamp", "cutter"):
+            numbers = document.stamp if document.form == "stamp" else document.cutter
+            key = ("form", *self._shape_key(document, tolerance), document.base, numbers, colour, document.layer)
+
+            def compute() -> Design:
+                if document.form == "stamp":
+                    return stamp(shapes, document.stamp.to_core(_given(document), colour, document.layer), tolerance)
+                return cutter(shapes, document.cutter.to_core(colour, document.layer), tolerance)
+
+            return self._stage(key, compute)
+        parts = self._parts(document, shapes)
+        if document.form == "nameplate":
+            return nameplate(parts, document.nameplate.to_core(_given(document), colour), tolerance)
+        base = document.base
+        plain = Base(base.shape, base.margin, base.thickness, base.corner_radius, colour, base.block, base.keep_holes)
+        # The footprint is the costly part and does not depend on heights.
+        plate_key = ("plate", *self._shape_key(document, tolerance), *_outline_of(base))
+        plate = self._stage(plate_key, lambda: base_plate(plain, shapely.union_all(np.array(shapes)), tolerance))
+        return relief(parts, plain, tolerance, plate, document.relief.to_core(document.layer))
+
+    def _parts(self, document: Document, shapes: tuple[BaseGeometry, ...]) -> list[Part]:
         parts = []
-        for number, (shape, region) in enumerate(zip(shapes, regions, strict=True)):
+        for number, (shape, region) in enumerate(zip(shapes, self.kept(document), strict=True)):
             choice = region.choice
             height = document.default_height if choice is None or choice.height is None else choice.height
             identifier = (choice and choice.filament) or usual_filament(document, region.shape.fill)
             name = (choice and choice.name) or region_name(document, number, region.shape.drawn)
-            parts.append(Part(shape, height, document.filament(identifier).colour, name, "height"))
-        base = document.base
-        numbers = Base(
-            base.shape,
-            base.margin,
-            base.thickness,
-            base.corner_radius,
-            document.filament(base.filament).colour,
-        )
-        # The footprint is the costly part and does not depend on heights.
-        plate_key = (*self._shape_key(document, tolerance), base.shape, base.margin, base.corner_radius)
-        plate = self._stage(
-            ("plate", plate_key), lambda: base_plate(numbers, shapely.union_all(np.array(shapes)), tolerance)
-        )
-        return relief(parts, numbers, tolerance, plate)
+            edge = ((choice and choice.edge) or document.default_edge).to_core()
+            parts.append(Part(shape, height, document.filament(identifier).colour, name, "height", edge, number))
+        return parts
+
+    def _layers_key(self, document: Document, tolerance: float) -> tuple[Hashable, ...]:
+        """All that the design's layers follow from; heights are no part of it where they do not change layers."""
+        key = (*self._shape_key(document, tolerance), document.form, document.layer)
+        if document.form == "relief":
+            edges = [c.edge for c in document.regions if c.edge] + [document.default_edge]
+            if all(edge.kind == "straight" for edge in edges):
+                numbers = document.relief
+                return (*key, *_outline_of(document.base), numbers.rim_width, numbers.clip)
+        heights = (document.regions, document.default_height, document.default_edge)
+        return (*key, document.base, document.relief, document.stamp, document.cutter, document.nameplate, heights)
 
     def _arrangement(self, document: Document, design: Design, tolerance: float) -> Arrangement:
-        base = document.base
-        key = ("arrangement", *self._shape_key(document, tolerance), base.shape, base.margin, base.corner_radius)
+        key = ("arrangement", *self._layers_key(document, tolerance))
         return self._stage(key, lambda: arrange_design(design))
 
     def raised(self, document: Document) -> Raised:
         """The surface for the screen."""
         design = self.design(document, SCREEN)
         arrangement = self._arrangement(document, design, SCREEN)
-        base = document.base
-        key = ("plan", *self._shape_key(document, SCREEN), base.shape, base.margin, base.corner_radius)
-        cut = self._stage(key, lambda: plan(arrangement))
+        cut = self._stage(("plan", *self._layers_key(document, SCREEN)), lambda: plan(arrangement))
         outer = surface(cut, design.columns)
         names = [region.id for region in self.kept(document)]
-        regions = tuple((["base"] if base.shape != "none" else []) + names)
+        owners = design.owners or (-1,) * len(design.layers)
+        regions = tuple(names[owner] if owner >= 0 else "base" for owner in owners)
         points = outer.triangles.reshape(-1, 3)
         size = np.ptp(points, axis=0) if len(points) else np.zeros(3)
         return Raised(outer, regions, tuple(f.colour for f in design.filaments), _triple(size))
@@ -389,6 +413,18 @@ class Evaluation:
                 bodies.append((label, filament.colour, mesh))
         self._checkpoint()
         return Built(tuple(bodies), raise_body(design, arrangement), design.remarks)
+
+
+def _given(document: Document) -> BaseNumbers:
+    """What the piece says of its base, for forms that have a plate of their own."""
+    base = document.base
+    shape = "outline" if base.shape == "none" else base.shape
+    return BaseNumbers({"shape": shape, "margin": base.margin, "corner_radius": base.corner_radius})
+
+
+def _outline_of(base: BasePlate) -> tuple[Hashable, ...]:
+    """What the base's footprint follows from."""
+    return (base.shape, base.margin, base.corner_radius, base.block, base.keep_holes)
 
 
 def _marks(shapes: tuple[Shape, ...]) -> tuple[list[BaseGeometry], list[Footprint]]:

@@ -1,4 +1,4 @@
-"""The recipe's sections of the four forms: every number with its range and default."""
+"""The numbers of the four forms, each with its range and default; recipes and pieces share them."""
 
 from __future__ import annotations
 
