@@ -2699,6 +2699,7 @@ export interface components {
             decided_height: boolean;
             /** Drawn */
             drawn: string | null;
+            edge: components["schemas"]["EdgeOptions"] | null;
             /** Filament */
             filament: string;
             /** Height */

@@ -92,10 +92,14 @@ export function Contents() {
             </span>
             <span>
               <span className="block">
-                {document.base?.shape === "none" ? "No base" : `Base, ${document.base?.shape}`}
+                {document.form === "cutter"
+                  ? "Cutter"
+                  : document.base?.shape === "none"
+                    ? "No base"
+                    : `${(document.form ?? "relief") === "relief" ? "Base" : "Plate"}, ${document.base?.shape}`}
               </span>
-              {document.base?.shape !== "none" && (
-                <span className="text-soft text-xs">{mm(document.base?.thickness ?? 0)} thick</span>
+              {document.base?.shape !== "none" && document.form !== "cutter" && (
+                <span className="text-soft text-xs">{mm(thicknessOf(document))} thick</span>
               )}
             </span>
             {document.base?.shape !== "none" && (
@@ -106,6 +110,13 @@ export function Contents() {
       )}
     </aside>
   );
+}
+
+/** How thick the base or plate of the piece's form is, mm. */
+function thicknessOf(document: Document): number {
+  if (document.form === "stamp") return document.stamp?.thickness ?? 3.2;
+  if (document.form === "nameplate") return document.nameplate?.thickness ?? 2.4;
+  return document.base?.thickness ?? 2;
 }
 
 /** Regions by where they are from: the whole picture, each area of it, the pen. */

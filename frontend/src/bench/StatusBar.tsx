@@ -1,5 +1,5 @@
 import { formatLength, unitName } from "../ui/length";
-import { useShown, useUnits } from "./select";
+import { useBegun, useShown, useUnits } from "./select";
 import { boxOf } from "./shape/objects";
 import { usePicked } from "./shape/useSheet";
 import { useBench } from "./store";
@@ -27,6 +27,7 @@ export function StatusBar() {
   const mode = useBench((s) => s.piece?.document.trace?.mode ?? "ink");
   const tool = useBench((s) => s.tool);
   const hint = useBench((s) => s.hint);
+  const begun = useBegun();
   const flat = useShown();
   const units = useUnits();
   const next = stop === "Trace" ? NEXT_IN_TRACE[mode] : NEXT[stop];
@@ -54,11 +55,7 @@ export function StatusBar() {
       </span>
       <span className="truncate">
         {hint ??
-          (tool
-            ? TOOL_HINTS[tool]
-            : flat?.underlay || stop === "Shape"
-              ? next
-              : "Drop a picture anywhere to begin.")}
+          (tool ? TOOL_HINTS[tool] : begun || stop === "Shape" ? next : "Drop a picture anywhere to begin.")}
       </span>
       <span className="grow" />
       {stop === "Trace" && flat && flat.regions.length > 0 && (

@@ -1,4 +1,4 @@
-import type { Document, Edit, Filament, Flat, Region } from "../api/client";
+import type { Document, Edit, Filament, Flat, Region, Schemas } from "../api/client";
 import type { Units } from "../ui/length";
 import { useBench } from "./store";
 
@@ -25,6 +25,7 @@ export function regionsEdit(
     filament?: string | null;
     name?: string | null;
     left_out?: boolean;
+    edge?: Schemas["EdgeOptions"] | null;
   },
 ): Edit {
   return { do: "set-regions", picked: regions.map(({ id, mark }) => ({ id, mark })), ...change };

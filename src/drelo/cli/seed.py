@@ -26,8 +26,11 @@ def seed(pieces: Pieces, assets: Assets, folder: Path = DEMO) -> int:
     for entry in json.loads(listing.read_text(encoding="utf-8")):
         if entry["key"] in known:
             continue
-        data = (folder / entry["picture"]).read_bytes()
-        pieces.create(entry["name"], _document(entry, data, assets), demo=entry["key"])
+        if "picture" in entry:
+            document = _document(entry, (folder / entry["picture"]).read_bytes(), assets)
+        else:
+            document = Document.model_validate(entry["document"])
+        pieces.create(entry["name"], document, demo=entry["key"])
         added += 1
     return added
 

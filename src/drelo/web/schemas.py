@@ -11,6 +11,7 @@ from pydantic import BaseModel, ConfigDict, Field
 from drelo.core.piece.document import Document, Identifier, Mark, Point, RegionHeight
 from drelo.core.piece.edits import Edit
 from drelo.core.piece.flat import Flat
+from drelo.core.piece.form_numbers import EdgeOptions
 from drelo.core.piece.look_over import LookOver
 from drelo.core.piece.operations import Operation, PickedIds
 from drelo.core.trace.spots import Kind
@@ -345,6 +346,7 @@ class RegionOut(Wire):
     traced_in: str | None
     pen: str | None
     drawn: str | None
+    edge: EdgeOptions | None
     mark: Mark
 
 

@@ -1,11 +1,13 @@
-import type { Edit, Region } from "../../api/client";
-import { Choice, NumberField, SliderField } from "../../ui/fields";
+import type { Edit, Region, Schemas } from "../../api/client";
+import { Choice, NumberField, PLAIN, SliderField, SwitchField } from "../../ui/fields";
 import { formatLength, unitName } from "../../ui/length";
 import { Spools } from "../../ui/Spools";
 import { filamentsOf, regionsEdit, useDocument, useShown, useUnits } from "../select";
 import { useBench } from "../store";
 import { lengths, Section } from "./parts";
+import { FormChooser, FormNumbers } from "./raise/FormChooser";
 
+type EdgeOptions = Schemas["EdgeOptions"];
 type Way = "raised" | "sunk" | "flush" | "through";
 const WAYS = [
   { value: "raised", name: "Raised" },
@@ -15,8 +17,9 @@ const WAYS = [
 ] as const;
 const BASES = [
   { value: "outline", name: "Outline" },
-  { value: "rectangle", name: "Rectangle" },
+  { value: "rectangle", name: "Box" },
   { value: "circle", name: "Circle" },
+  { value: "block", name: "Block" },
   { value: "none", name: "None" },
 ] as const;
 const RAISED = 1.2;
@@ -32,7 +35,11 @@ export function RaiseStop() {
   const regions = flat.regions.filter((r) => picked.includes(r.id));
   return (
     <>
-      <Heights regions={regions} />
+      <FormChooser />
+      {(document.form ?? "relief") === "relief" || document.form === "nameplate" ? (
+        <Heights regions={regions} />
+      ) : null}
+      <FormNumbers />
       <BaseControls />
     </>
   );
@@ -105,6 +112,12 @@ function Heights({ regions }: { regions: readonly Region[] }) {
               : "from the plate"}
         </SliderField>
       )}
+      {(way === "raised" || way === "sunk") && document.form !== "nameplate" && (
+        <EdgeControls
+          edge={first?.edge ?? document.default_edge ?? {}}
+          onChange={(edge) => commit(none ? { do: "set-defaults", edge } : regionsEdit(regions, { edge }))}
+        />
+      )}
       {way !== "through" && way !== "sunk" && (
         <Spools
           label="Filament"
@@ -129,6 +142,51 @@ function Heights({ regions }: { regions: readonly Region[] }) {
         )
       )}
     </Section>
+  );
+}
+
+const EDGES = [
+  { value: "straight", name: "straight" },
+  { value: "bevel", name: "bevel" },
+  { value: "round", name: "round" },
+  { value: "draft", name: "draft" },
+] as const;
+
+/** How the edge of what is picked falls off. */
+function EdgeControls({ edge, onChange }: { edge: EdgeOptions; onChange: (edge: EdgeOptions) => void }) {
+  const units = useUnits();
+  const kind = edge.kind ?? "straight";
+  return (
+    <div className="mb-1.5 space-y-1.5">
+      <Choice
+        label="Edge"
+        value={kind}
+        options={EDGES}
+        onChange={(next) => onChange({ ...edge, kind: next })}
+      />
+      {(kind === "bevel" || kind === "round") && (
+        <NumberField
+          label={kind === "bevel" ? "Bevel" : "Radius"}
+          notation={lengths(units)}
+          value={edge.size ?? 0.6}
+          min={0.05}
+          max={20}
+          step={0.1}
+          onCommit={(size) => onChange({ ...edge, size })}
+        />
+      )}
+      {kind === "draft" && (
+        <NumberField
+          label="Draft"
+          notation={{ ...PLAIN, unit: "°" }}
+          value={edge.angle ?? 8}
+          min={1}
+          max={60}
+          step={1}
+          onCommit={(angle) => onChange({ ...edge, angle })}
+        />
+      )}
+    </div>
   );
 }
 
@@ -165,39 +223,81 @@ function BaseControls() {
     ...change,
   });
   const notation = lengths(units);
+  const form = document.form ?? "relief";
+  if (form === "cutter")
+    return (
+      <Section name="Filament">
+        <Spools
+          label="Filament of the cutter"
+          filaments={filamentsOf(document)}
+          value={base.filament ?? ""}
+          onChange={(filament) => commit(set({ filament }))}
+        />
+      </Section>
+    );
   return (
-    <Section name="Base">
+    <Section name={form === "relief" ? "Base" : "Plate"}>
       <Choice
         label="Shape of the base"
         value={base.shape ?? "outline"}
-        options={BASES}
+        options={form === "relief" ? BASES : BASES.slice(0, 3)}
         onChange={(shape) => commit(set({ shape }))}
       />
       {base.shape !== "none" && (
         <>
-          <SliderField
-            label="Thickness"
-            value={base.thickness ?? 2}
-            notation={notation}
-            min={0.2}
-            max={500}
-            sliderMax={10}
-            step={0.1}
-            onPreview={(thickness) => previewEdit(set({ thickness }))}
-            onCommit={(thickness) => commit(set({ thickness }))}
-          />
-          <SliderField
-            label="Margin"
-            value={base.margin ?? 3}
-            notation={notation}
-            min={0}
-            max={500}
-            sliderMax={20}
-            step={0.5}
-            onPreview={(margin) => previewEdit(set({ margin }))}
-            onCommit={(margin) => commit(set({ margin }))}
-          />
-          {base.shape === "rectangle" && (
+          {form === "relief" && (
+            <SliderField
+              label="Thickness"
+              value={base.thickness ?? 2}
+              notation={notation}
+              min={0.2}
+              max={500}
+              sliderMax={10}
+              step={0.1}
+              onPreview={(thickness) => previewEdit(set({ thickness }))}
+              onCommit={(thickness) => commit(set({ thickness }))}
+            />
+          )}
+          {base.shape !== "block" && (
+            <SliderField
+              label="Margin"
+              value={base.margin ?? 3}
+              notation={notation}
+              min={0}
+              max={500}
+              sliderMax={20}
+              step={0.5}
+              onPreview={(margin) => previewEdit(set({ margin }))}
+              onCommit={(margin) => commit(set({ margin }))}
+            />
+          )}
+          {base.shape === "block" && (
+            <div className="space-y-1.5">
+              {(["Width of the block", "Depth of the block"] as const).map((label, i) => (
+                <NumberField
+                  key={label}
+                  label={label}
+                  value={base.block?.[i] ?? 60}
+                  notation={notation}
+                  min={0.5}
+                  max={2000}
+                  step={1}
+                  onCommit={(mm) => {
+                    const [w = 80, d = 60] = base.block ?? [];
+                    commit(set({ block: i === 0 ? [mm, d] : [w, mm] }));
+                  }}
+                />
+              ))}
+            </div>
+          )}
+          {base.shape === "outline" && document.form === "relief" && (
+            <SwitchField
+              label="Keep its holes"
+              checked={base.keep_holes ?? false}
+              onChange={(keep_holes) => commit(set({ keep_holes }))}
+            />
+          )}
+          {(base.shape === "rectangle" || base.shape === "block") && (
             <NumberField
               label="Corner radius"
               value={base.corner_radius ?? 0}

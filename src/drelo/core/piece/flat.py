@@ -16,6 +16,7 @@ from drelo.core.outline.outline import Outline
 from drelo.core.picture.palette import colour_distance
 from drelo.core.piece.document import Document, RegionChoice
 from drelo.core.piece.drawn import DrawnShape, Lettering
+from drelo.core.piece.form_numbers import EdgeOptions
 from drelo.core.region.identity import Footprint
 from drelo.core.trace.trace import Swatch, Trace
 
@@ -28,7 +29,7 @@ class FlatRegion:
     height: mm above the base's top, or "through". colour: #rrggbb in the picture, in mode colours.
     decided: the maker chose it for this region. left_out: it is shown but not raised.
     area: the area of the picture that it was traced in. pen: the line of the pen that it is.
-    drawn: the drawn thing that it belongs to.
+    drawn: the drawn thing that it belongs to. edge: its own, where one was decided.
     mark: how the region is recognised again, px of the picture.
     """
 
@@ -47,6 +48,7 @@ class FlatRegion:
     traced_in: str | None
     pen: str | None
     drawn: str | None
+    edge: EdgeOptions | None
     mark: Footprint
 
 
@@ -205,6 +207,7 @@ def flat_region(
         traced_in=traced_in,
         pen=pen,
         drawn=drawn,
+        edge=None if choice is None else choice.edge,
         mark=mark,
     )
 

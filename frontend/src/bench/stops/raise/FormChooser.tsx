@@ -1,0 +1,520 @@
+import { Choice, NumberField, PLAIN, SliderField, SwitchField } from "../../../ui/fields";
+import type { Document, Edit, Flat } from "../../../api/client";
+import { colourOf, useDocument, useShown, useUnits } from "../../select";
+import { useBench } from "../../store";
+import { lengths, Section } from "../parts";
+
+type Form = NonNullable<Document["form"]>;
+type SetForm = Extract<Edit, { do: "set-form" }>;
+
+const FORMS: readonly { value: Form; name: string; does: string }[] = [
+  {
+    value: "relief",
+    name: "Relief",
+    does: "Regions raised over a base, sunk into it, flush or cut through.",
+  },
+  { value: "stamp", name: "Stamp", does: "Everything at one height on a plate, mirrored, with a grip." },
+  { value: "cutter", name: "Cutter", does: "A blade round the silhouette; inner lines mark the dough." },
+  {
+    value: "nameplate",
+    name: "Nameplate",
+    does: "Letters on a backing that holds all of them, with a loop.",
+  },
+];
+/** More regions than this make no small picture. */
+const MOST = 120;
+
+const set = (change: Omit<SetForm, "do">): Edit => ({ do: "set-form", ...change });
+const commit = (change: Omit<SetForm, "do">) => useBench.getState().commit(set(change));
+const preview = (change: Omit<SetForm, "do">) => useBench.getState().previewEdit(set(change));
+
+/** The four forms, each shown with the maker's own outlines. */
+export function FormChooser() {
+  const document = useDocument();
+  const flat = useShown();
+  if (!document || !flat) return null;
+  const form = document.form ?? "relief";
+  return (
+    <Section name="Form" side={FORMS.find((f) => f.value === form)?.name}>
+      <div role="radiogroup" aria-label="Form" className="grid grid-cols-4 gap-1">
+        {FORMS.map(({ value, name, does }) => (
+          <button
+            key={value}
+            type="button"
+            role="radio"
+            aria-checked={form === value}
+            aria-label={name}
+            title={does}
+            onClick={() => form !== value && commit({ form: value })}
+            className="border-hair bg-sheet hover:border-act aria-checked:border-act aria-checked:bg-act-wash rounded-md border p-1"
+          >
+            <Sketch form={value} flat={flat} document={document} />
+            <span className="-mx-1 block text-[10.5px]">{name}</span>
+          </button>
+        ))}
+      </div>
+      <p className="text-soft mt-1.5 text-[12.5px]">{FORMS.find((f) => f.value === form)?.does}</p>
+    </Section>
+  );
+}
+
+function Sketch({ form, flat, document }: { form: Form; flat: Flat; document: Document }) {
+  const pad = 0.22 * Math.max(flat.width, flat.height, 1);
+  const box = [flat.left - pad, flat.top - pad, flat.width + 2 * pad, flat.height + 2 * pad];
+  const regions = flat.regions.filter((r) => !r.left_out).slice(0, MOST);
+  const wide = pad * 0.55;
+  const middle = flat.left + flat.width / 2;
+  const paths = (fill: (filament: string) => string) =>
+    regions.map((r) => <path key={r.id} d={r.path} fill={fill(r.filament)} fillRule="evenodd" />);
+  const round = (colour: string, width: number) => (
+    <g stroke={colour} strokeWidth={width} strokeLinejoin="round" fill={colour}>
+      {regions.map((r) => (
+        <path key={r.id} d={r.path.split(/(?=M)/)[0]} />
+      ))}
+    </g>
+  );
+  return (
+    <svg viewBox={box.join(" ")} className="h-11 w-full" aria-hidden>
+      {form === "relief" && (
+        <>
+          {round(colourOf(document, document.base?.filament ?? ""), wide * 1.4)}
+          {paths((f) => colourOf(document, f))}
+        </>
+      )}
+      {form === "stamp" && (
+        <g transform={`translate(${2 * middle} 0) scale(-1 1)`}>
+          {round("var(--rule)", wide * 1.6)}
+          {paths(() => "var(--ink)")}
+        </g>
+      )}
+      {form === "cutter" && (
+        <>
+          {round("var(--soft)", wide * 1.5)}
+          {round("var(--ink)", wide * 0.6)}
+          {round("var(--sheet)", 0)}
+        </>
+      )}
+      {form === "nameplate" && (
+        <>
+          <circle
+            cx={flat.left}
+            cy={flat.top}
+            r={wide * 0.7}
+            fill="none"
+            stroke={colourOf(document, document.base?.filament ?? "")}
+            strokeWidth={wide * 0.6}
+          />
+          {round(colourOf(document, document.base?.filament ?? ""), wide * 1.5)}
+          {paths(() => colourOf(document, document.default_filament ?? ""))}
+        </>
+      )}
+    </svg>
+  );
+}
+
+/** The numbers of the form that is chosen. */
+export function FormNumbers() {
+  const document = useDocument();
+  const flat = useShown();
+  const draft = useBench((s) => s.draft);
+  if (!document || !flat) return null;
+  const drafted = draft?.do === "set-form" ? draft : ({} as Partial<SetForm>);
+  const form = document.form ?? "relief";
+  if (form === "relief") return <ReliefNumbers numbers={{ ...document.relief, ...drafted.relief }} />;
+  if (form === "stamp") return <StampNumbers numbers={{ ...document.stamp, ...drafted.stamp }} flat={flat} />;
+  if (form === "cutter")
+    return <CutterNumbers numbers={{ ...document.cutter, ...drafted.cutter }} flat={flat} />;
+  return <NameplateNumbers numbers={{ ...document.nameplate, ...drafted.nameplate }} />;
+}
+
+function Length({
+  label,
+  value,
+  max,
+  min = 0,
+  top,
+  step = 0.1,
+  onChange,
+  onPreview,
+}: {
+  label: string;
+  value: number;
+  max: number;
+  min?: number;
+  top?: number;
+  step?: number;
+  onChange: (mm: number) => void;
+  onPreview?: (mm: number) => void;
+}) {
+  const units = useUnits();
+  const shared = { label, value, min, max, step, notation: lengths(units), onCommit: onChange };
+  return onPreview ? (
+    <SliderField {...shared} sliderMax={top ?? max} onPreview={onPreview} />
+  ) : (
+    <NumberField {...shared} />
+  );
+}
+
+type Relief = NonNullable<Document["relief"]>;
+
+function ReliefNumbers({ numbers }: { numbers: Relief }) {
+  const put = (change: Partial<Relief>) => commit({ relief: { ...numbers, ...change } });
+  return (
+    <Section name="Relief">
+      <div className="space-y-1.5">
+        <Length
+          label="Inlays go deep"
+          value={numbers.inlay ?? 0.6}
+          min={0.02}
+          max={100}
+          onChange={(inlay) => put({ inlay })}
+        />
+        <Length
+          label="Rim, width"
+          value={numbers.rim_width ?? 0}
+          max={100}
+          step={0.5}
+          onChange={(rim_width) => put({ rim_width })}
+        />
+        {(numbers.rim_width ?? 0) > 0 && (
+          <Length
+            label="Rim, height"
+            value={numbers.rim_height ?? 1.2}
+            min={0.02}
+            max={100}
+            onChange={(rim_height) => put({ rim_height })}
+          />
+        )}
+      </div>
+      <SwitchField
+        label="Flat top, for a cup"
+        checked={numbers.flat_top ?? false}
+        onChange={(flat_top) => put({ flat_top })}
+      />
+      <SwitchField
+        label="Cut off what stands out"
+        checked={numbers.clip ?? false}
+        onChange={(clip) => put({ clip })}
+      />
+    </Section>
+  );
+}
+
+type Stamp = NonNullable<Document["stamp"]>;
+
+function StampNumbers({ numbers, flat }: { numbers: Stamp; flat: Flat }) {
+  const put = (change: Partial<Stamp>) => commit({ stamp: { ...numbers, ...change } });
+  const grip = numbers.grip ?? {};
+  const kind = grip.kind ?? "none";
+  return (
+    <>
+      <Section name="Stamp">
+        <Length
+          label="Relief depth"
+          value={numbers.depth ?? 2.5}
+          min={0.2}
+          max={50}
+          top={6}
+          onPreview={(depth) => preview({ stamp: { ...numbers, depth } })}
+          onChange={(depth) => put({ depth })}
+        />
+        <div className="space-y-1.5">
+          <Length
+            label="Backing plate"
+            value={numbers.thickness ?? 3.2}
+            min={0.4}
+            max={100}
+            onChange={(thickness) => put({ thickness })}
+          />
+          <NumberField
+            label="Draft"
+            notation={{ ...PLAIN, unit: "°" }}
+            value={numbers.draft ?? 8}
+            min={0}
+            max={45}
+            step={1}
+            onCommit={(draft) => put({ draft })}
+          />
+        </div>
+        <SwitchField
+          label="Mark on the back"
+          checked={numbers.mark ?? true}
+          onChange={(mark) => put({ mark })}
+        />
+        <Choice
+          label="Grip"
+          value={kind}
+          options={[
+            { value: "none", name: "no grip" },
+            { value: "knob", name: "knob" },
+            { value: "bar", name: "bar" },
+            { value: "socket", name: "socket" },
+          ]}
+          onChange={(next) =>
+            put({
+              grip: {
+                ...grip,
+                kind: next,
+                height: null,
+                diameter: next === "socket" ? 8 : (grip.diameter ?? 16),
+              },
+            })
+          }
+        />
+        {kind !== "none" && (
+          <div className="mt-1.5 space-y-1.5">
+            <Length
+              label={kind === "bar" ? "Bar, width" : kind === "socket" ? "Peg" : "Knob"}
+              value={grip.diameter ?? 16}
+              min={1}
+              max={200}
+              step={0.5}
+              onChange={(diameter) => put({ grip: { ...grip, diameter } })}
+            />
+            <Length
+              label={kind === "socket" ? "Depth of the socket" : "Height of the grip"}
+              value={grip.height ?? (kind === "socket" ? 2.2 : 18)}
+              min={1}
+              max={200}
+              step={0.5}
+              onChange={(height) => put({ grip: { ...grip, height } })}
+            />
+            {kind === "bar" && (
+              <Length
+                label="Bar, length"
+                value={grip.length ?? 40}
+                min={1}
+                max={200}
+                step={1}
+                onChange={(length) => put({ grip: { ...grip, length } })}
+              />
+            )}
+          </div>
+        )}
+      </Section>
+      <Product name="The print it makes" flat={flat} fill="var(--ink)" />
+    </>
+  );
+}
+
+type Cutter = NonNullable<Document["cutter"]>;
+
+function CutterNumbers({ numbers, flat }: { numbers: Cutter; flat: Flat }) {
+  const put = (change: Partial<Cutter>) => commit({ cutter: { ...numbers, ...change } });
+  return (
+    <>
+      <Section name="Cutter">
+        <Length
+          label="Depth"
+          value={numbers.depth ?? 14}
+          min={2}
+          max={200}
+          top={30}
+          step={0.5}
+          onPreview={(depth) => preview({ cutter: { ...numbers, depth } })}
+          onChange={(depth) => put({ depth })}
+        />
+        <div className="space-y-1.5">
+          <Length
+            label="Edge"
+            value={numbers.edge ?? 0.5}
+            min={0.1}
+            max={10}
+            onChange={(edge) => put({ edge })}
+          />
+          <Length
+            label="Wall"
+            value={numbers.wall ?? 1.2}
+            min={0.2}
+            max={20}
+            onChange={(wall) => put({ wall })}
+          />
+          <Length
+            label="Tapers over"
+            value={numbers.taper ?? 3}
+            max={200}
+            step={0.5}
+            onChange={(taper) => put({ taper })}
+          />
+          <Length
+            label="Flange, width"
+            value={numbers.flange_width ?? 4}
+            max={100}
+            step={0.5}
+            onChange={(flange_width) => put({ flange_width })}
+          />
+          <Length
+            label="Flange, height"
+            value={numbers.flange_height ?? 3}
+            min={0.2}
+            max={100}
+            step={0.5}
+            onChange={(flange_height) => put({ flange_height })}
+          />
+        </div>
+        <SwitchField
+          label="Cut large holes too"
+          checked={numbers.holes ?? false}
+          onChange={(holes) => put({ holes })}
+        />
+        <SwitchField
+          label="Ribs mark inner lines"
+          checked={numbers.ribs ?? true}
+          onChange={(ribs) => put({ ribs })}
+        />
+        {(numbers.ribs ?? true) && (
+          <div className="space-y-1.5">
+            <Length
+              label="Ribs, width"
+              value={numbers.rib_width ?? 1.2}
+              min={0.2}
+              max={20}
+              onChange={(rib_width) => put({ rib_width })}
+            />
+            <Length
+              label="Ribs end short by"
+              value={numbers.rib_short ?? 4}
+              max={200}
+              step={0.5}
+              onChange={(rib_short) => put({ rib_short })}
+            />
+            <Length
+              label="Cross-bars"
+              value={numbers.bar_width ?? 4}
+              min={0.4}
+              max={50}
+              step={0.5}
+              onChange={(bar_width) => put({ bar_width })}
+            />
+          </div>
+        )}
+      </Section>
+      <Product name="The biscuit it cuts" flat={flat} fill="var(--remark)" />
+    </>
+  );
+}
+
+type Nameplate = NonNullable<Document["nameplate"]>;
+
+function NameplateNumbers({ numbers }: { numbers: Nameplate }) {
+  const put = (change: Partial<Nameplate>) => commit({ nameplate: { ...numbers, ...change } });
+  const fixing = numbers.fixing ?? {};
+  const kind = fixing.kind ?? "loop";
+  return (
+    <Section name="Nameplate">
+      <Length
+        label="Backing"
+        value={numbers.thickness ?? 2.4}
+        min={0.2}
+        max={100}
+        top={8}
+        onPreview={(thickness) => preview({ nameplate: { ...numbers, thickness } })}
+        onChange={(thickness) => put({ thickness })}
+      />
+      <div className="space-y-1.5">
+        <Choice
+          label="Loose letters"
+          value={numbers.join ?? "grow"}
+          options={[
+            { value: "grow", name: "grow together" },
+            { value: "tie", name: "tie" },
+          ]}
+          onChange={(join) => put({ join })}
+        />
+        {numbers.join === "tie" && (
+          <Length
+            label="Ties, width"
+            value={numbers.tie_width ?? 4}
+            min={0.4}
+            max={50}
+            onChange={(tie_width) => put({ tie_width })}
+          />
+        )}
+        <Choice
+          label="Fixing"
+          value={kind}
+          options={[
+            { value: "loop", name: "key loop" },
+            { value: "screws", name: "screws" },
+            { value: "none", name: "none" },
+          ]}
+          onChange={(next) => put({ fixing: { ...fixing, kind: next } })}
+        />
+        {kind !== "none" && (
+          <>
+            <Length
+              label="Hole"
+              value={fixing.inner ?? 4}
+              min={0.5}
+              max={50}
+              onChange={(inner) => put({ fixing: { ...fixing, inner } })}
+            />
+            <Length
+              label="Wall round it"
+              value={fixing.wall ?? 2.5}
+              min={0.4}
+              max={50}
+              onChange={(wall) => put({ fixing: { ...fixing, wall } })}
+            />
+          </>
+        )}
+        {kind === "loop" && (
+          <Choice
+            label="Where the loop sits"
+            value={fixing.side ?? "auto"}
+            options={[
+              { value: "auto", name: "auto" },
+              { value: "left", name: "left" },
+              { value: "top", name: "top" },
+              { value: "right", name: "right" },
+              { value: "bottom", name: "low" },
+            ]}
+            onChange={(side) => put({ fixing: { ...fixing, side } })}
+          />
+        )}
+        <Length
+          label="Frame, width"
+          value={numbers.frame_width ?? 0}
+          max={50}
+          step={0.5}
+          onChange={(frame_width) => put({ frame_width })}
+        />
+        {(numbers.frame_width ?? 0) > 0 && (
+          <Length
+            label="Frame, height"
+            value={numbers.frame_height ?? 1.8}
+            min={0.1}
+            max={50}
+            onChange={(frame_height) => put({ frame_height })}
+          />
+        )}
+        <NumberField
+          label="Leans back on feet"
+          notation={{ ...PLAIN, unit: "°" }}
+          value={numbers.foot ?? 0}
+          min={0}
+          max={60}
+          step={5}
+          onCommit={(foot) => put({ foot })}
+        />
+      </div>
+    </Section>
+  );
+}
+
+/** What a stamp prints or a cutter cuts, the right way round. */
+function Product({ name, flat, fill }: { name: string; flat: Flat; fill: string }) {
+  const pad = 0.06 * Math.max(flat.width, flat.height, 1);
+  return (
+    <Section name={name}>
+      <svg
+        role="img"
+        aria-label={name}
+        viewBox={`${flat.left - pad} ${flat.top - pad} ${flat.width + 2 * pad} ${flat.height + 2 * pad}`}
+        className="bg-sheet border-rule h-36 w-full rounded-md border"
+      >
+        <path d={flat.product_path} fill={fill} fillOpacity={0.85} fillRule="evenodd" />
+      </svg>
+    </Section>
+  );
+}
