@@ -20,6 +20,7 @@ def main(words: list[str] | None = None) -> int:
         ("start", "the web application with its database"),
         ("trace", "picture to closed profiles (SVG)"),
         ("build", "recipe to solid (STL or 3MF)"),
+        ("batch", "one recipe for a list of names"),
         ("check", "is a mesh file sealed?"),
     ):
         # Only the command that is called is imported: the headless ones want no database and no web.

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import argparse
+from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
@@ -19,6 +20,9 @@ from drelo.core.form.cutter import cutter
 from drelo.core.form.nameplate import nameplate
 from drelo.core.form.relief import Height, Part, relief
 from drelo.core.form.stamp import stamp
+from drelo.core.lettering.fonts import MAX_BYTES as FONT_BYTES
+from drelo.core.lettering.fonts import font_of
+from drelo.core.lettering.layout import letters
 from drelo.core.outline.contour import Contour
 from drelo.core.outline.drawn import Drawn, Stroke
 from drelo.core.picture.decode import MAX_BYTES, decode
@@ -27,6 +31,7 @@ from drelo.core.solid.seal import check_seal
 from drelo.core.trace.modes import trace
 from drelo.formats import recipe as recipes
 from drelo.formats.dxf_in import DxfArt, read_dxf
+from drelo.formats.fonts import NAMES, shipped_font
 from drelo.formats.recipe import Art, Recipe, TraceOptions
 from drelo.formats.stl import read_stl, write_stl
 from drelo.formats.svg_in import read_svg
@@ -50,18 +55,36 @@ def out_file(text: str) -> Path:
     return path
 
 
+@dataclass(frozen=True, eq=False)
+class Built:
+    """A file's bytes that were read back and checked, its bodies, and the figures of the run."""
+
+    data: bytes
+    bodies: tuple[Body, ...]
+    report: dict[str, Any]
+
+
 def run(args: argparse.Namespace) -> None:
-    stages = Stages()
     recipe = recipes.read_recipe(files.read(args.recipe, "The recipe", recipes.MAX_BYTES))
-    tolerance = QUALITIES[args.quality]
+    flat = args.out.suffix.lower() == ".stl"
+    built = made(recipe, args.recipe.parent, QUALITIES[args.quality], flat, args.recipe.stem)
+    files.write(args.out, built.data)
+    files.write_report(args.report, built.report)
+
+
+def made(recipe: Recipe, folder: Path, tolerance: float, flat: bool, title: str) -> Built:
+    """A recipe built, written, read back and checked. flat: as STL, else as 3MF.
+
+    Raises Refusal when it cannot be built or would not be sealed.
+    """
+    stages = Stages()
     with stages.stage("read"):
-        shapes, remarks = read_art(args.recipe.parent / recipe.art.file, recipe.art.trace)
+        shapes, remarks = art_of(recipe.art, folder)
     with stages.stage("form"):
         design = design_of(recipe, shapes, tolerance)
     remarks += [*design.remarks, *(_unused(recipe, shapes) if recipe.form in ("relief", "nameplate") else [])]
     with stages.stage("arrange"):
         arrangement = arrange_design(design)
-    flat = args.out.suffix.lower() == ".stl"
     with stages.stage("raise"):
         if flat:
             names = ", ".join(f.name for f in design.filaments)
@@ -72,14 +95,13 @@ def run(args: argparse.Namespace) -> None:
             ]
             bodies = [b for b in bodies if len(b.mesh.faces)]
     with stages.stage("write"):
-        data = write_stl(bodies[0].mesh) if flat else write_3mf(bodies, {"Title": args.recipe.stem})
+        data = write_stl(bodies[0].mesh) if flat else write_3mf(bodies, {"Title": title})
     with stages.stage("check"):
         read = [Body(bodies[0].name, bodies[0].colour, read_stl(data))] if flat else read_3mf(data)
         seals = [check_seal(body.mesh) for body in read]
     for body, seal in zip(read, seals, strict=True):
         if not seal.sealed:
             raise Refusal(f"The body “{body.name}” would not be sealed: {seal.problems[0]} Nothing was written.")
-    files.write(args.out, data)
     whole = raise_body(design, arrangement) if not flat else read[0].mesh
     parts = int(whole.shells().max()) + 1
     report: dict[str, Any] = {
@@ -99,7 +121,22 @@ def run(args: argparse.Namespace) -> None:
         "seconds": stages.seconds,
         "warnings": remarks,
     }
-    files.write_report(args.report, report)
+    return Built(data, tuple(bodies), report)
+
+
+def art_of(art: Art, folder: Path) -> tuple[list[Drawn], list[str]]:
+    """The recipe's shapes: words, or what its file holds."""
+    if art.text is None:
+        return read_art(folder / str(art.file), art.trace)
+    font = art.text.font
+    data = shipped_font(font) if font in NAMES else files.read(folder / font, "The font", FONT_BYTES)
+    try:
+        outlines = letters(art.text.text, font_of(data), art.text.to_core())
+    except Refusal as refusal:
+        raise Refusal(refusal.message, f"art.text.{refusal.field}".rstrip(".")) from None
+    missing = font_of(data).missing(art.text.text)
+    remarks = [f"The font has no letter for {' '.join(missing)}."] if missing else []
+    return [Drawn(o.contours, art.text.fill.lower(), even_odd=True) for o in outlines], remarks
 
 
 def read_art(path: Path, options: TraceOptions) -> tuple[list[Drawn], list[str]]:

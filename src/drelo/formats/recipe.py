@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 import json
-from typing import Annotated, Any, Literal
+from typing import Annotated, Any, Literal, Self
 
-from pydantic import Field, ValidationError
+from pydantic import Field, ValidationError, model_validator
 
 from drelo.core.errors import Refusal
 from drelo.core.form.base import MAX_BLOCK, MAX_MARGIN, MAX_THICKNESS, Base, BaseShape
 from drelo.core.form.relief import MAX_HEIGHT
+from drelo.core.lettering.layout import LEADING, MAX_LETTERS, Setting
 from drelo.core.piece.form_numbers import (
     BaseNumbers,
     Colour,
@@ -72,13 +73,42 @@ class TraceOptions(Strict):
         )
 
 
+class TextOptions(Strict):
+    """Words as art; lengths in mm."""
+
+    text: Annotated[str, Field(min_length=1, max_length=MAX_LETTERS, description="Lines are parted by \\n.")]
+    font: Annotated[
+        str, Field(min_length=1, description="script, sans, slab, serif, stencil, round, or a font file by the recipe.")
+    ] = "script"
+    height: Annotated[float, Field(gt=0, le=1000, description="Of capitals.")] = 12.0
+    fit: Annotated[float | None, Field(gt=0, le=10_000, description="Width that the words are fitted to.")] = None
+    spacing: Annotated[float, Field(ge=-1, le=5, description="Between letters, against the height.")] = 0.0
+    leading: Annotated[float, Field(ge=0.2, le=10, description="Between lines, against the height.")] = LEADING
+    align: Literal["left", "middle", "right"] = "middle"
+    path: Literal["line", "above", "below"] = "line"
+    radius: Annotated[float, Field(gt=0, le=10_000, description="Of the circle that the words follow.")] = 30.0
+    fill: Colour = "#000000"
+
+    def to_core(self) -> Setting:
+        return Setting(self.height, self.fit, self.spacing, self.leading, self.align, self.path, self.radius)
+
+
 class Art(Strict):
     """The flat art. Width or height (mm) scale the box of what is drawn; with neither, it keeps its own size."""
 
-    file: Annotated[str, Field(min_length=1, description="SVG or picture; its path is relative to the recipe.")]
+    file: Annotated[
+        str | None, Field(min_length=1, description="SVG, DXF or picture; its path is relative to the recipe.")
+    ] = None
+    text: TextOptions | None = Field(None, description="Words in the place of a file.")
     width: Annotated[float, Field(gt=0, le=10_000, description="mm")] | None = None
     height: Annotated[float, Field(gt=0, le=10_000, description="mm")] | None = None
     trace: TraceOptions = Field(default_factory=TraceOptions.model_construct)
+
+    @model_validator(mode="after")
+    def _one_of_both(self) -> Self:
+        if (self.file is None) == (self.text is None):
+            raise ValueError("give the art as a file, or as text, and not both")
+        return self
 
 
 BlockSide = Annotated[float, Field(gt=0, le=MAX_BLOCK)]
