@@ -29,6 +29,7 @@ def opened(page: Page, piece: str, stop: str) -> None:
 def pieces(page: Page) -> None:
     page.goto("/")
     expect(page.get_by_role("link").first).to_be_visible()
+    page.wait_for_function("() => [...document.images].every((i) => i.complete && i.naturalWidth > 0)")
 
 
 def gather(page: Page) -> None:
@@ -68,7 +69,7 @@ def look_over(page: Page) -> None:
 
 def pen(page: Page) -> None:
     """Pear: an open line of the pen that clings to the outer edge."""
-    opened(page, "Pear", "Trace")
+    opened(page, "Pear coaster", "Trace")
     part(page, "Pen")
     page.get_by_role("button", name="Draw over the picture").click()
     page.wait_for_timeout(SETTLE)
@@ -84,7 +85,42 @@ def pen(page: Page) -> None:
 
 
 def shape(page: Page) -> None:
-    opened(page, "Pear", "Shape")
+    """Plot Fourteen: the words picked, their numbers beside."""
+    opened(page, "Plot Fourteen", "Shape")
+    page.get_by_role("complementary", name="Contents").get_by_role(
+        "button", name=re.compile("Plot Fourteen")
+    ).first.click()
+
+
+def nodes(page: Page) -> None:
+    """Pear: its nodes and handles under the hand."""
+    opened(page, "Pear coaster", "Shape")
+    page.get_by_role("complementary", name="Contents").get_by_role("button", name=re.compile("^Core")).click()
+    part(page, "Change")
+    page.get_by_role("button", name="Nodes", exact=True).click()
+    page.wait_for_timeout(SETTLE)
+    box = page.locator("[data-ground]").bounding_box()
+    assert box
+    page.mouse.move(box["x"] + 0.3 * box["width"], box["y"] + 0.48 * box["height"])
+    page.mouse.down()
+    page.mouse.move(box["x"] + 0.64 * box["width"], box["y"] + 0.74 * box["height"], steps=4)
+    page.mouse.up()
+
+
+def stamp(page: Page) -> None:
+    opened(page, "Snail", "Raise")
+
+
+def cutter(page: Page) -> None:
+    opened(page, "Pear biscuit cutter", "Raise")
+
+
+def nameplate(page: Page) -> None:
+    opened(page, "Plot Fourteen", "Raise")
+
+
+def coaster(page: Page) -> None:
+    opened(page, "Watering", "Raise")
 
 
 def raised(page: Page) -> None:
@@ -92,7 +128,7 @@ def raised(page: Page) -> None:
 
 
 def prove(page: Page) -> None:
-    opened(page, "Pear", "Prove")
+    opened(page, "Pear coaster", "Prove")
 
 
 VIEWS = {
@@ -104,7 +140,12 @@ VIEWS = {
     "look-over": look_over,
     "pen": pen,
     "shape": shape,
+    "nodes": nodes,
     "raise": raised,
+    "stamp": stamp,
+    "cutter": cutter,
+    "nameplate": nameplate,
+    "coaster": coaster,
     "prove": prove,
 }
 

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import hashlib
+
 from flask import Response, make_response
 from flask_openapi3 import APIBlueprint, Tag
 
@@ -90,6 +92,10 @@ def restore_piece(path: PiecePath) -> Response:
 @blueprint.get("/<piece_id>/picture/<int:revision>", operation_id="pieceThumbnail", responses={200: None})
 def piece_thumbnail(path: SolidPath) -> Response:
     """The piece as a small drawing (SVG)."""
-    document = bench().pieces.at(path.piece_id, path.revision)
-    drawing = thumbnail(document, bench().flat(path.piece_id, document))
-    return unchanging(drawing, "image/svg+xml")
+    key = hashlib.sha256(f"thumbnail 1 {path.piece_id} {path.revision}".encode()).hexdigest()
+    found = bench().derived.get(key)
+    if found is None:
+        document = bench().pieces.at(path.piece_id, path.revision)
+        found = (thumbnail(document, bench().flat(path.piece_id, document)), "image/svg+xml")
+        bench().derived.put(key, *found)
+    return unchanging(*found)
