@@ -7,6 +7,7 @@ import math
 import numpy as np
 import pytest
 import shapely
+from benchmarks.sealing import FORMS, design_of
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from shapely import affinity
@@ -252,3 +253,24 @@ def test_links_are_a_shortest_tree(places: list[tuple[float, float]]) -> None:
         reached.add(near)
         best = np.minimum(best, distance[near])
     assert sum(link.length for link in found) == pytest.approx(total, abs=1e-6)
+
+
+@pytest.mark.parametrize("number", range(12))
+def test_random_maps_are_sealed_in_every_form_and_filament(number: int) -> None:
+    rng = np.random.default_rng([number, 77])
+    design = design_of(FORMS[number % len(FORMS)], rng)
+    arrangement = arrange_design(design)
+    for filament in (None, *range(len(design.filaments))):
+        mesh = raise_body(design, arrangement, filament)
+        if len(mesh.faces):
+            seal = check_seal(read_stl(write_stl(mesh)))
+            assert seal.sealed, seal.problems
+
+
+def test_raised_and_flush_letters_of_one_filament_are_sealed() -> None:
+    flush = Part(shapely.box(0, 0, 10, 10), 0.0, "#ffffff", "a")
+    raised = Part(shapely.box(10, 0, 20, 10), 1.0, "#ffffff", "b")
+    design = nameplate([flush, raised], Nameplate(frame_width=3.5), TOLERANCE)
+    arrangement = arrange_design(design)
+    for filament in (None, 0, 1):
+        assert check_seal(read_stl(write_stl(raise_body(design, arrangement, filament)))).sealed

@@ -16,7 +16,7 @@ from shapely.geometry.base import BaseGeometry
 from drelo.core.errors import Refusal
 from drelo.core.form.base import Base, BaseShape, base_plate, disc, grown, without_holes
 from drelo.core.form.columns import Band, Column, Design, Filament
-from drelo.core.form.relief import Part
+from drelo.core.form.relief import INLAY_DEPTH, Part, column_of, rooted
 from drelo.core.outline.joining import bridge, joining_growth, links
 from drelo.core.outline.outline import only_areas
 
@@ -89,27 +89,16 @@ def nameplate(parts: Sequence[Part], numbers: Nameplate, tolerance: float) -> De
     layers: list[BaseGeometry] = [backing]
     columns: list[Column] = [(Band(bottom, top, 0),)]
     owners = [-1]
+    standing = list(parts)
     if numbers.frame_width > 0:
         # Where letters reach the rim they win, as they lie on top.
         rim = shapely.difference(plain, shapely.buffer(plain, -numbers.frame_width))
-        own = number[parts[0].colour]
-        layers.append(rim)
-        columns.append((Band(bottom, top, 0), Band(top, top + numbers.frame_height, own)))
-        owners.append(-1)
-    for part in parts:
-        height = part.height
-        layers.append(part.shape)
-        owners.append(part.number)
-        if height == "through":
-            columns.append(())
-        elif height > 0:
-            columns.append((Band(bottom, top, 0), Band(top, top + height, number[part.colour])))
-        elif height < 0:
-            columns.append((Band(bottom, top + height, 0),))
-        else:
-            depth = min(0.6, top)
-            foot = (Band(bottom, top - depth, 0),) if top > depth else ()
-            columns.append((*foot, Band(top - depth, top, number[part.colour])))
+        standing.insert(0, Part(rim, numbers.frame_height, parts[0].colour, ""))
+    inlay = min(INLAY_DEPTH, top)
+    stacks = [column_of(p, top, 0, number[p.colour], inlay) for p in standing]
+    columns += rooted(standing, stacks, top, inlay)
+    layers += [p.shape for p in standing]
+    owners += [p.number for p in standing]
     if not holes.is_empty:
         layers.append(holes)
         columns.append(())

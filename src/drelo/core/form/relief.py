@@ -92,8 +92,8 @@ def relief(
     inlay = min(numbers.inlay, thickness)
     stepped = _stepped(drawn, numbers.layer, tolerance)
     own_base = number[base.colour] if thickness else 0
-    columns = [_column(p, thickness, own_base, number[p.colour], inlay) for p in stepped]
-    columns = _rooted(stepped, columns, thickness, inlay)
+    columns = [column_of(p, thickness, own_base, number[p.colour], inlay) for p in stepped]
+    columns = rooted(stepped, columns, thickness, inlay)
     layers, stacks = [p.shape for p in stepped], columns
     owners = [p.number for p in stepped]
     if thickness:
@@ -161,7 +161,7 @@ def _check(part: Part, base: Base) -> None:
         )
 
 
-def _column(part: Part, thickness: float, base: int, own: int, inlay: float) -> Column:
+def column_of(part: Part, thickness: float, base: int, own: int, inlay: float) -> Column:
     height = part.height
     if height == "through":
         return ()
@@ -176,7 +176,7 @@ def _column(part: Part, thickness: float, base: int, own: int, inlay: float) -> 
     return (*foot, Band(thickness - inlay, thickness, own))
 
 
-def _rooted(parts: Sequence[Part], columns: list[Column], thickness: float, inlay: float) -> list[Column]:
+def rooted(parts: Sequence[Part], columns: list[Column], thickness: float, inlay: float) -> list[Column]:
     """Raised parts of a filament that is inlaid as well go down to the inlay's floor.
 
     Else the two would touch along a line only, one ending at the height at which the other begins.
