@@ -152,7 +152,7 @@ export function Ladder() {
             onPointerMove={move}
             onPointerUp={up}
             onKeyDown={(event) => key(event, group)}
-            className={`absolute left-[40px] flex h-[20px] w-[62px] cursor-ns-resize touch-none items-center gap-1 rounded-sm border px-1 text-left text-[11px] ${isPicked ? "border-act bg-act-wash" : "border-hair bg-sheet"}`}
+            className={`absolute left-[40px] flex h-[20px] w-[62px] cursor-ns-resize touch-none items-center gap-1 rounded-sm border px-0.5 text-left text-[10.5px] whitespace-nowrap ${isPicked ? "border-act bg-act-wash" : "border-hair bg-sheet"}`}
             style={{ top: y - 10 }}
           >
             <span
@@ -161,7 +161,7 @@ export function Ladder() {
             />
             <span className="truncate">
               {formatLength(group.height, units)}
-              {group.regions.length > 1 && <span className="text-soft"> ×{group.regions.length}</span>}
+              {group.regions.length > 1 && <span className="text-soft">×{group.regions.length}</span>}
             </span>
           </button>
         );

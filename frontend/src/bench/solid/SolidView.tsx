@@ -1,11 +1,21 @@
 import { Canvas, useThree, type ThreeEvent } from "@react-three/fiber";
-import { Box, RotateCcw } from "lucide-react";
-import { useEffect, useMemo, useRef } from "react";
-import { BufferAttribute, Color, DoubleSide, Vector3, type Mesh, type PerspectiveCamera } from "three";
+import { Box, Hexagon, RotateCcw, SquareSplitVertical } from "lucide-react";
+import { useEffect, useMemo, useRef, useState } from "react";
+import {
+  BufferAttribute,
+  Color,
+  DoubleSide,
+  EdgesGeometry,
+  Plane,
+  Vector3,
+  type Mesh,
+  type PerspectiveCamera,
+} from "three";
 import { OrbitControls } from "three/examples/jsm/controls/OrbitControls.js";
 
 import { SignButton } from "../../ui/Button";
-import { useBegun } from "../select";
+import { formatLength, unitName } from "../../ui/length";
+import { useBegun, useUnits } from "../select";
 import { useBench } from "../store";
 import { somethingStands, useSolid, type Solid } from "./useSolid";
 
@@ -33,6 +43,9 @@ export default function SolidView() {
   const { solid, problem } = useSolid();
   const begun = useBegun();
   const empty = useBench((s) => !somethingStands(s.flat));
+  /** The height above which everything is cut away, as a share of the whole; null: nothing is. */
+  const [section, setSection] = useState<number | null>(null);
+  const [edges, setEdges] = useState(false);
   const look = (side: Side) => window.dispatchEvent(new CustomEvent(LOOK_EVENT, { detail: side }));
   return (
     <section aria-label="Solid view" className="relative h-full" style={{ background: "var(--backdrop)" }}>
@@ -41,6 +54,9 @@ export default function SolidView() {
         frameloop="demand"
         camera={{ fov: FIELD_OF_VIEW, up: [0, 0, 1], position: [-60, -120, 110], near: 0.5, far: 8000 }}
         gl={{ antialias: true }}
+        onCreated={({ gl }) => {
+          gl.localClippingEnabled = true;
+        }}
         dpr={[1, 2]}
         fallback={
           <p className="grid h-full place-items-center">
@@ -50,8 +66,11 @@ export default function SolidView() {
         aria-label="The piece in the round"
         onPointerMissed={(event) => event.button === 0 && useBench.getState().pick(null, false)}
       >
-        <Scene solid={solid} />
+        <Scene solid={solid} section={section} edges={edges} />
       </Canvas>
+      {solid && section !== null && (
+        <SectionSlider height={solid.size[2]} value={section} onChange={setSection} />
+      )}
       <header className="pointer-events-none absolute inset-x-0 top-0 flex items-start justify-between p-2.5">
         <h2 className="px-1.5 text-[15px]">Solid</h2>
         <div
@@ -59,6 +78,16 @@ export default function SolidView() {
           aria-label="Standard views"
           className="bg-sheet/75 pointer-events-auto flex rounded-md"
         >
+          <SignButton label="Show edges" pressed={edges} onClick={() => setEdges(!edges)}>
+            <Hexagon size={15} />
+          </SignButton>
+          <SignButton
+            label="Cut through at a height"
+            pressed={section !== null}
+            onClick={() => setSection(section === null ? 0.5 : null)}
+          >
+            <SquareSplitVertical size={15} />
+          </SignButton>
           {(Object.keys(SIDES) as Side[]).map((side) =>
             side === "corner" ? (
               <SignButton key={side} label="Corner view" onClick={() => look(side)}>
@@ -102,7 +131,37 @@ export default function SolidView() {
   );
 }
 
-function Scene({ solid }: { solid: Solid | null }) {
+/** Moves the height at which the piece is cut through. */
+function SectionSlider({
+  height,
+  value,
+  onChange,
+}: {
+  height: number;
+  value: number;
+  onChange: (share: number) => void;
+}) {
+  const units = useUnits();
+  const words = `${formatLength(height * value, units)} ${unitName(units)}`;
+  return (
+    <label className="bg-sheet/85 absolute bottom-3 left-3 flex items-center gap-2 rounded-md px-3 py-1.5 text-xs">
+      Cut at
+      <input
+        type="range"
+        min={0.01}
+        max={1}
+        step={0.005}
+        value={value}
+        aria-valuetext={words}
+        onChange={(event) => onChange(Number(event.target.value))}
+        className="accent-act w-36"
+      />
+      <span className="w-16 text-right">{words}</span>
+    </label>
+  );
+}
+
+function Scene({ solid, section, edges }: { solid: Solid | null; section: number | null; edges: boolean }) {
   const size = solid?.size ?? [60, 60, 3];
   const reach = Math.max(size[0], size[1], size[2], 1);
   return (
@@ -126,7 +185,7 @@ function Scene({ solid }: { solid: Solid | null }) {
       <directionalLight position={[reach * 0.5, -reach, reach * 0.35]} intensity={1.1} />
       {solid && (
         <>
-          <Piece solid={solid} />
+          <Piece solid={solid} section={section} edges={edges} />
           <mesh position={[0, 0, -0.02]} receiveShadow raycast={() => null}>
             <planeGeometry args={[reach * 8, reach * 8]} />
             <shadowMaterial opacity={0.2} />
@@ -141,12 +200,25 @@ function Scene({ solid }: { solid: Solid | null }) {
 const WASH = new Color("#1f7a72");
 const LIGHT = new Color("#ffffff");
 
-function Piece({ solid }: { solid: Solid }) {
+/** Edges between faces that meet at more than this angle, degrees. */
+const EDGE_ANGLE = 25;
+
+function Piece({ solid, section, edges }: { solid: Solid; section: number | null; edges: boolean }) {
   const mesh = useRef<Mesh>(null);
   const picked = useBench((s) => s.picked);
   const hover = useBench((s) => s.hover);
   const invalidate = useThree((s) => s.invalidate);
   const plain = useMemo(() => new Float32Array(colours(solid)), [solid]);
+  const planes = useMemo(
+    () => (section === null ? [] : [new Plane(new Vector3(0, 0, -1), solid.size[2] * section)]),
+    [section, solid],
+  );
+  const outline = useMemo(
+    () => (edges ? new EdgesGeometry(solid.geometry, EDGE_ANGLE) : null),
+    [edges, solid],
+  );
+  useEffect(() => () => outline?.dispose(), [outline]);
+  useEffect(() => invalidate(), [planes, outline, invalidate]);
 
   useEffect(() => {
     const lit = new Float32Array(plain);
@@ -172,27 +244,35 @@ function Piece({ solid }: { solid: Solid }) {
   };
   const { setHover, pick } = useBench.getState();
   return (
-    <mesh
-      ref={mesh}
-      castShadow
-      receiveShadow
-      geometry={solid.geometry}
-      position={[-solid.size[0] / 2, -solid.size[1] / 2, 0]}
-      onPointerMove={(event) => setHover(regionAt(event))}
-      onPointerOut={() => setHover(null)}
-      onClick={(event) => {
-        if (event.delta > 4) return;
-        pick(regionAt(event), event.shiftKey || event.ctrlKey || event.metaKey);
-      }}
-    >
-      <meshStandardMaterial
-        vertexColors
-        roughness={0.72}
-        metalness={0}
-        side={DoubleSide}
-        shadowSide={DoubleSide}
-      />
-    </mesh>
+    <group position={[-solid.size[0] / 2, -solid.size[1] / 2, 0]}>
+      {outline && (
+        <lineSegments geometry={outline} raycast={() => null}>
+          <lineBasicMaterial color="#23262b" transparent opacity={0.55} clippingPlanes={planes} />
+        </lineSegments>
+      )}
+      <mesh
+        ref={mesh}
+        castShadow
+        receiveShadow
+        geometry={solid.geometry}
+        onPointerMove={(event) => setHover(regionAt(event))}
+        onPointerOut={() => setHover(null)}
+        onClick={(event) => {
+          if (event.delta > 4) return;
+          pick(regionAt(event), event.shiftKey || event.ctrlKey || event.metaKey);
+        }}
+      >
+        <meshStandardMaterial
+          vertexColors
+          roughness={0.72}
+          metalness={0}
+          side={DoubleSide}
+          shadowSide={DoubleSide}
+          clippingPlanes={planes}
+          clipShadows
+        />
+      </mesh>
+    </group>
   );
 }
 
