@@ -177,8 +177,8 @@ function Numbers({ picked, flat }: { picked: readonly Item[]; flat: Flat }) {
       <div className="space-y-1.5">
         {field("x", box.x, (x) => ({ x }), -2000)}
         {field("y", box.y, (y) => ({ y }), -2000)}
-        {field("Width", box.width, (width) => ({ width, free: !kept }), 0.05)}
-        {field("Height", box.height, (height) => ({ height, free: !kept }), 0.05)}
+        {field("Its width", box.width, (width) => ({ width, free: !kept }), 0.05)}
+        {field("Its height", box.height, (height) => ({ height, free: !kept }), 0.05)}
       </div>
       <SwitchField label="Keep proportions" checked={kept} onChange={setKept} />
       <div className="space-y-1.5">
