@@ -114,11 +114,15 @@ class PictureForPiece(BaseModel):
     revision: int
 
 
+# One union told apart by `do`, so that a wrong value is named by its field.
+Change = Annotated[Edit | Operation, Field(discriminator="do")]
+
+
 class EditRequest(Wire):
     """An edit, or what is asked of outlines, and the revision that it was made on."""
 
     revision: int
-    edit: Edit | Operation
+    edit: Change
 
 
 class PreviewRequest(EditRequest):

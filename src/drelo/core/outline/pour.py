@@ -17,9 +17,9 @@ from drelo.core.outline.place import line
 
 # Chord tolerance against the extent of all lines.
 CHORD = 1 / 20_000
-# How exactly a gap is measured, and up to which share of the extent one is looked for.
-EXACT, WIDEST = 1e-3, 0.25
-STEPS = 24
+# How exactly a gap is searched for, against itself, and up to which share of the extent.
+EXACT, WIDEST = 2e-3, 0.25
+STEPS, HALVINGS = 24, 16
 
 
 @dataclass(frozen=True)
@@ -69,16 +69,19 @@ def find_leak(shapes: NDArray[np.object_], at: tuple[float, float]) -> Leak | No
     """The widest gap on the narrowest way out from a point; None when it lies free of all lines."""
     box = shapely.total_bounds(shapes)
     extent = float(max(box[2] - box[0], box[3] - box[1]))
-    low, high = 0.0, extent * WIDEST
-    if _enclosed(shapes, at, high) is None:
+    # Walls that are far too thick leave no room at all, so the search comes down from above.
+    thick = (extent * WIDEST / 2**k for k in range(HALVINGS))
+    high = next((gap for gap in thick if _enclosed(shapes, at, gap) is not None), None)
+    if high is None:
         return None
+    low = 0.0
     for _ in range(STEPS):
         middle = (low + high) / 2
         if _enclosed(shapes, at, middle) is None:
             low = middle
         else:
             high = middle
-        if high - low < extent * EXACT / 10:
+        if high - low < high * EXACT:
             break
     room = _enclosed(shapes, at, high)
     return None if room is None else _gap(shapes, room, high)
@@ -86,7 +89,7 @@ def find_leak(shapes: NDArray[np.object_], at: tuple[float, float]) -> Leak | No
 
 def _free(shapes: NDArray[np.object_], gap: float) -> BaseGeometry:
     """What lines leave free that are as thick as a gap."""
-    walls = shapely.union_all(shapely.buffer(shapes, max(gap / 2, 1e-9), quad_segs=6))
+    walls = shapely.union_all(shapely.buffer(shapes, max(gap / 2, 1e-9), quad_segs=16))
     x0, y0, x1, y1 = walls.bounds
     margin = 0.05 * max(x1 - x0, y1 - y0)
     return shapely.difference(shapely.box(x0 - margin, y0 - margin, x1 + margin, y1 + margin), walls)
