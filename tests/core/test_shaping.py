@@ -208,7 +208,9 @@ def test_simplifying_stays_within_its_tolerance(tolerance: float) -> None:
 def test_a_stretch_becomes_a_line_or_an_arc() -> None:
     bumpy = nodes.moved(rectangle(20, 10, 1), [1], 0, 0.4)
     flat = ease.straightened(bumpy, (-9, -5), (9, -5))
-    assert flat.area > 0
+    assert flat.area == pytest.approx(bumpy.area, rel=1e-6)
+    cut = ease.straightened(ellipse(20, 20), (10, 0), (0, 10))
+    assert cut.area == pytest.approx(ellipse(20, 20).area - (25 * math.pi - 50), rel=1e-3)
     rough = shaky(amount=0.08)
     arc = ease.rounded(rough, (15, 0), (0, 15))
     piece = stretch(arc, *sorted(nearest(arc, np.array([[15.0, 0], [0, 15]]))[0].tolist()))

@@ -4,7 +4,7 @@ import io
 
 import pytest
 
-from drelo.web.edits import file_name
+from drelo.formats.names import file_name
 
 
 @pytest.fixture

@@ -7,7 +7,6 @@ import csv
 import io
 import os
 import re
-import unicodedata
 from collections.abc import Sequence
 from concurrent.futures import ProcessPoolExecutor
 from dataclasses import replace
@@ -20,6 +19,7 @@ from drelo.cli.build import QUALITIES, Built, made
 from drelo.core.errors import Refusal
 from drelo.core.solid.mesh import Mesh
 from drelo.formats import recipe as recipes
+from drelo.formats.names import file_name
 from drelo.formats.recipe import Recipe
 from drelo.formats.threemf import write_3mf
 
@@ -109,7 +109,7 @@ def _made(job: tuple[Recipe, Path, float, bool, str]) -> Built | str:
 def _files(names: Sequence[str], built: Sequence[Built], kind: str) -> dict[str, bytes]:
     digits = len(str(len(names)))
     return {
-        f"{i + 1:0{digits}d}-{plain_name(name)}.{kind}": b.data
+        f"{i + 1:0{digits}d}-{file_name(name)}.{kind}": b.data
         for i, (name, b) in enumerate(zip(names, built, strict=True))
     }
 
@@ -170,9 +170,3 @@ def _moved(mesh: Mesh, x: float, y: float) -> Mesh:
     # On whole steps of a coarse power of two 32-bit floats add without rounding.
     step = np.round(np.array([x, y, 0.0]) * 1024) / 1024
     return Mesh((mesh.vertices.astype(np.float64) + step).astype(np.float32), mesh.faces)
-
-
-def plain_name(text: str) -> str:
-    """A file name that is safe on every system."""
-    plain = unicodedata.normalize("NFKD", text).encode("ascii", "ignore").decode()
-    return re.sub(r"[^A-Za-z0-9]+", "-", plain).strip("-").lower()[:60] or "piece"

@@ -4,8 +4,6 @@ from __future__ import annotations
 
 import hashlib
 import json
-import re
-import unicodedata
 from typing import Any
 
 from flask import Response, make_response
@@ -13,6 +11,7 @@ from flask_openapi3 import APIBlueprint, Tag
 
 from drelo.core.piece.document import Document
 from drelo.core.piece.edits import ChooseAttempt, apply
+from drelo.formats.names import file_name
 from drelo.store.pieces import Conflict, State
 from drelo.web import intake
 from drelo.web.bench import bench
@@ -199,13 +198,6 @@ def piece_underlay(path: LookPath) -> Response:
         found = bench().work(path.piece_id, tasks.look, document)
         bench().derived.put(key, *found)
     return unchanging(*found)
-
-
-def file_name(text: str) -> str:
-    """A name that is safe on every system: letters, digits, dashes."""
-    plain = unicodedata.normalize("NFKD", text).encode("ascii", "ignore").decode()
-    name = re.sub(r"[^A-Za-z0-9]+", "-", plain).strip("-").lower()[:60] or "piece"
-    return f"{name}-piece" if re.fullmatch(r"con|prn|aux|nul|(com|lpt)\d", name) else name
 
 
 def _key(document: Document, kind: str, fineness: str, title: str) -> str:

@@ -12,11 +12,12 @@ from drelo.core.outline.contour import Contour
 from drelo.core.outline.fitting import outlines_of
 from drelo.core.outline.path_data import read_path
 from drelo.formats.dxf_in import MAX_BYTES
+from drelo.formats.names import file_name
 from drelo.formats.svg import Drawing, write_svg
 from drelo.store.motif_shelf import KeptMotif
 from drelo.store.pieces import Conflict
 from drelo.web.bench import bench
-from drelo.web.edits import conflict_answer, file_name
+from drelo.web.edits import conflict_answer
 from drelo.web.problems import answer
 from drelo.web.replies import bench_reply, reply
 from drelo.web.schemas import (

@@ -12,9 +12,10 @@ from werkzeug.datastructures import FileStorage
 from drelo.core.errors import Refusal
 from drelo.formats.dxf_in import MAX_BYTES
 from drelo.formats.fonts import NAMES
+from drelo.formats.names import file_name
 from drelo.store.pieces import Conflict
 from drelo.web.bench import bench
-from drelo.web.edits import conflict_answer, file_name
+from drelo.web.edits import conflict_answer
 from drelo.web.replies import bench_reply, reply
 from drelo.web.schemas import (
     BenchOut,

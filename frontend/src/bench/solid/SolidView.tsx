@@ -76,7 +76,7 @@ export default function SolidView() {
         <div
           role="group"
           aria-label="Standard views"
-          className="bg-sheet/75 pointer-events-auto flex rounded-md"
+          className="bg-sheet/75 pointer-events-auto flex flex-wrap justify-end rounded-md"
         >
           <SignButton label="Show edges" pressed={edges} onClick={() => setEdges(!edges)}>
             <Hexagon size={15} />

@@ -10,7 +10,7 @@ from drelo.core.outline.contour import polygon
 from drelo.core.outline.outline import Outline
 
 
-def outlines_of(shape: BaseGeometry) -> list[Outline]:
+def polygonal(shape: BaseGeometry) -> list[Outline]:
     """Outlines of lines, one a connected part."""
     return [
         Outline(
@@ -24,5 +24,5 @@ def outlines_of(shape: BaseGeometry) -> list[Outline]:
 
 def narrow_places(shape: BaseGeometry) -> tuple[Narrow | None, Narrow | None]:
     """The narrowest neck and the narrowest gap of a shape, mm."""
-    necks, gaps = narrowest(outlines_of(shape))
+    necks, gaps = narrowest(polygonal(shape))
     return (necks[0] if necks else None), (gaps[0] if gaps else None)

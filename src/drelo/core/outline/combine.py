@@ -286,8 +286,8 @@ def crossing(one: NDArray[np.float64], other: NDArray[np.float64]) -> tuple[floa
     """Parameters at which the end of one cubic crosses the start of another, by Newton's steps; 1 and 0 if it fails."""
     s, t = 1.0, 0.0
     for _ in range(NEWTON):
-        a, da = _point(one, s)
-        b, db = _point(other, t)
+        a, da = point_and_way(one, s)
+        b, db = point_and_way(other, t)
         determinant = float(-da[0] * db[1] + da[1] * db[0])
         if abs(determinant) < 1e-9 * float(np.hypot(*da) * np.hypot(*db)):
             return 1.0, 0.0
@@ -299,7 +299,8 @@ def crossing(one: NDArray[np.float64], other: NDArray[np.float64]) -> tuple[floa
     return s, t
 
 
-def _point(p: NDArray[np.float64], t: float) -> tuple[Points, Points]:
+def point_and_way(p: NDArray[np.float64], t: float) -> tuple[Points, Points]:
+    """A point of a cubic, shape (4, 2), and its derivative there."""
     v = 1 - t
     at = v**3 * p[0] + 3 * v * v * t * p[1] + 3 * v * t * t * p[2] + t**3 * p[3]
     along = 3 * (v * v * (p[1] - p[0]) + 2 * v * t * (p[2] - p[1]) + t * t * (p[3] - p[2]))

@@ -9,7 +9,7 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
-from drelo.core.outline.combine import extent_of, steps_of
+from drelo.core.outline.combine import extent_of, point_and_way, steps_of
 from drelo.core.outline.contour import Contour, Points
 from drelo.core.outline.place import nearest, point_at, stretch
 
@@ -62,8 +62,8 @@ def _met(
 ) -> float | None:
     s, t = float(span.mean()), float(their_span.mean())
     for _ in range(NEWTON):
-        a, da = _point(one.curves[segment], s)
-        b, db = _point(other.curves[their_segment], t)
+        a, da = point_and_way(one.curves[segment], s)
+        b, db = point_and_way(other.curves[their_segment], t)
         determinant = -da[0] * db[1] + da[1] * db[0]
         if abs(determinant) < 1e-12 * float(np.hypot(*da) * np.hypot(*db)):
             return None
@@ -74,13 +74,6 @@ def _met(
     if not (-SAME <= s <= 1 + SAME and span[0] - room <= s <= span[1] + room):
         return None
     return segment + float(np.clip(s, 0.0, 1.0))
-
-
-def _point(p: NDArray[np.float64], t: float) -> tuple[Points, Points]:
-    v = 1 - t
-    at = v**3 * p[0] + 3 * v * v * t * p[1] + 3 * v * t * t * p[2] + t**3 * p[3]
-    along = 3 * (v * v * (p[1] - p[0]) + 2 * v * t * (p[2] - p[1]) + t * t * (p[3] - p[2]))
-    return at, along
 
 
 def split(contours: Sequence[Contour], number: int) -> list[Contour]:

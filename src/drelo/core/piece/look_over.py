@@ -8,9 +8,8 @@ from dataclasses import dataclass
 import numpy as np
 import shapely
 
+from drelo.core.form.checks import polygonal
 from drelo.core.outline.clearance import Narrow, narrowest
-from drelo.core.outline.contour import polygon
-from drelo.core.outline.outline import Outline
 from drelo.core.picture.decode import Picture
 from drelo.core.piece.art import Shape
 from drelo.core.piece.flat import Sheet
@@ -55,7 +54,8 @@ def look_over(picture: Picture | None, shapes: Sequence[Shape], sheet: Sheet, ev
     necks, gaps = narrowest(outlines, NARROW_PLACES)
     if any(shape.fill for shape in shapes):
         # Neighbours that share an edge leave no gap; what matters is what lies between all of them.
-        gaps = narrowest(_united(outlines), NARROW_PLACES)[1]
+        whole = shapely.union_all([o.flattened(CHORD) for o in outlines], grid_size=1e-3)
+        gaps = narrowest(polygonal(whole), NARROW_PLACES)[1]
     traced = [s.outline for s in shapes if s.pen is None and s.drawn is None and s.area not in even]
     spots = () if picture is None else rough_spots(picture, traced, necks, gaps)
 
@@ -71,12 +71,3 @@ def look_over(picture: Picture | None, shapes: Sequence[Shape], sheet: Sheet, ev
         narrow(gaps),
         tuple(RoughSpot(s.kind, place(*s.at), s.radius * sheet.scale, s.weight) for s in spots),
     )
-
-
-def _united(outlines: Sequence[Outline]) -> list[Outline]:
-    whole = shapely.union_all([o.flattened(CHORD) for o in outlines], grid_size=1e-3)
-    found = []
-    for part in shapely.get_parts(shapely.orient_polygons(whole)):
-        outer, *holes = (shapely.get_coordinates(r)[:-1] for r in shapely.get_rings(part))
-        found.append(Outline(polygon(outer), tuple(polygon(h) for h in holes)))
-    return found

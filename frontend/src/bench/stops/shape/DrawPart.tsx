@@ -426,7 +426,7 @@ function BringIn() {
                 </label>
                 <NumberField
                   label="Join ends within"
-                  notation={{ ...lengths(units), format: (mm) => lengths(units).format(mm) }}
+                  notation={lengths(units)}
                   value={join}
                   min={0}
                   max={10}

@@ -94,7 +94,6 @@ function ArtSize({ flat }: { flat: Flat }) {
 
 function PickMore({ picked }: { picked: readonly Item[] }) {
   const items = useItems();
-  const units = useUnits();
   const { pickAll, commit } = useBench.getState();
   const [most, setMost] = useState(0);
   const areas = items.filter((i) => i.area > 0);
@@ -122,7 +121,7 @@ function PickMore({ picked }: { picked: readonly Item[] }) {
       </div>
       <SliderField
         label="Smaller than"
-        notation={{ ...PLAIN, unit: units === "mm" ? "mm²" : "mm²" }}
+        notation={{ ...PLAIN, unit: "mm²" }}
         value={most}
         min={0}
         max={largest}
