@@ -12,6 +12,7 @@ from waitress.server import create_server
 from drelo.cli.seed import seed
 from drelo.store.blobs import Assets, DerivedBytes
 from drelo.store.database import engine_for, migrate, sessions
+from drelo.store.motif_shelf import MotifShelf
 from drelo.store.pieces import Pieces
 from drelo.store.server import Server, create_database
 from drelo.web.app import create_app
@@ -23,8 +24,6 @@ CHROMIUM_FLAGS = [
     "--disable-background-networking",
     "--disable-component-update",
     "--disable-sync",
-    "--use-gl=angle",
-    "--use-angle=swiftshader",
     "--enable-unsafe-swiftshader",
 ]
 
@@ -38,7 +37,7 @@ def serving(folder: Path) -> Iterator[str]:
         migrate(engine)
         maker = sessions(engine)
         pool = Pool()
-        bench = Bench(Pieces(maker), Assets(maker), DerivedBytes(maker), pool)
+        bench = Bench(Pieces(maker), Assets(maker), DerivedBytes(maker), pool, MotifShelf(maker))
         seed(bench.pieces, bench.assets)
         server = create_server(create_app(bench), host="127.0.0.1", port=0, threads=8)
         threading.Thread(target=server.run, daemon=True).start()

@@ -7,7 +7,7 @@ from pathlib import Path
 from playwright.sync_api import Page, expect, sync_playwright
 
 SHOTS = Path(__file__).parents[1] / "docs" / "screenshots"
-FLAGS = ["--no-sandbox", "--use-gl=angle", "--use-angle=swiftshader", "--enable-unsafe-swiftshader"]
+FLAGS = ["--no-sandbox", "--enable-unsafe-swiftshader"]
 FLAGS += [
     "--ignore-gpu-blocklist",
     "--disable-background-networking",

@@ -27,8 +27,6 @@ FLAGS = [
     "--disable-background-networking",
     "--disable-component-update",
     "--disable-sync",
-    "--use-gl=angle",
-    "--use-angle=swiftshader",
     "--enable-unsafe-swiftshader",
     "--ignore-gpu-blocklist",
 ]

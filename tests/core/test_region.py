@@ -68,7 +68,7 @@ def test_arcs_of_chords_stay_within_tolerance(radius, tolerance):
 
 def test_growth_is_round_and_nothing_grows_by_nought():
     art = block(0, 0)
-    assert grown(art, 0, FINE) is art
+    assert grown(art, 0, FINE).equals(art)
     wide = grown(art, 3, FINE)
     assert wide.area == pytest.approx(100 + 4 * 30 + np.pi * 9, rel=1e-3)
     assert wide.bounds == pytest.approx((-3, -3, 13, 13))

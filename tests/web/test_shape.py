@@ -205,3 +205,34 @@ def test_a_form_is_chosen_and_taken_away_sealed(client, piece, form):
     file = asked(client, chosen, "take-away", kind="3mf", fineness="draft").json
     assert file["sealed"]
     assert file["parts"] == 1
+
+
+def test_an_edit_answers_with_what_changed_when_that_is_asked_for(client, piece):
+    many = [{**DISC, "id": f"disc{i}", "at": [30 * i, 0]} for i in range(12)]
+    drawn = put(client, piece, *many)
+    move = {"do": "transform", "seed": "m", "picked": ["disc3"], "matrix": [1, 0, 0, 1, 2, 5], "copies": 0}
+    answer = asked(client, drawn, "edits", edit=move, changes_only=True).json
+    assert [row["id"] for row in answer["flat"]["rows"]["things"]["changed"]] == ["disc3"]
+    assert [row["id"] for row in answer["document"]["rows"]["drawn"]["changed"]] == ["disc3"]
+    assert answer["flat"]["rows"]["regions"]["order"] is None
+    assert "document" not in answer["piece"]
+    whole = client.get(f"/api/pieces/{piece['piece']['id']}").json
+    rows = {row["id"]: row for row in drawn["flat"]["regions"]}
+    rows |= {row["id"]: row for row in answer["flat"]["rows"]["regions"]["changed"]}
+    assert list(rows.values()) == whole["flat"]["regions"]
+    rest = {k: v for k, v in (drawn["flat"] | answer["flat"]["fields"]).items() if k not in ("regions", "things")}
+    assert rest == {k: v for k, v in whole["flat"].items() if k not in ("regions", "things")}
+    back = asked(client, {"piece": answer["piece"]}, "undo", changes_only=True).json
+    assert [row["id"] for row in back["flat"]["rows"]["things"]["changed"]] == ["disc3"]
+
+
+def test_a_preview_of_what_would_change(client, piece):
+    drawn = put(client, piece, *({**DISC, "id": f"disc{i}", "at": [30 * i, 0]} for i in range(5)))
+    edit = {
+        "do": "set-regions",
+        "picked": [{"id": "disc1-0", "mark": drawn["flat"]["regions"][1]["mark"]}],
+        "height": 3,
+    }
+    part = asked(client, drawn, "preview", edit=edit, changes_only=True).json
+    assert [row["height"] for row in part["rows"]["regions"]["changed"]] == [3]
+    assert part["fields"].keys() <= {"total_height", "remarks"}

@@ -730,6 +730,20 @@ export interface components {
             thickness?: number;
         };
         /**
+         * BenchAnswer
+         * @description The piece and its flat view, or what changed of them.
+         */
+        BenchAnswer: components["schemas"]["BenchOut"] | components["schemas"]["BenchChangeOut"];
+        /**
+         * BenchChangeOut
+         * @description What differs from the revision that was asked about; the piece's document is in parts of its own.
+         */
+        BenchChangeOut: {
+            document: components["schemas"]["PartOut"];
+            flat: components["schemas"]["PartOut"];
+            piece: components["schemas"]["PieceHeadOut"];
+        };
+        /**
          * BenchOut
          * @description A piece and its flat view.
          */
@@ -1449,8 +1463,15 @@ export interface components {
         /**
          * EditRequest
          * @description An edit, or what is asked of outlines, and the revision that it was made on.
+         *
+         *     changes_only: the answer holds what differs from that revision, not the whole.
          */
         EditRequest: {
+            /**
+             * Changes Only
+             * @default false
+             */
+            changes_only?: boolean;
             /** Edit */
             edit: components["schemas"]["PutPicture"] | components["schemas"]["SetSource"] | components["schemas"]["SetCare"] | components["schemas"]["SwitchCare"] | components["schemas"]["SetTrace"] | components["schemas"]["SetTracing"] | components["schemas"]["AddArea"] | components["schemas"]["SetArea"] | components["schemas"]["DropArea"] | components["schemas"]["KeepAttempt"] | components["schemas"]["ChooseAttempt"] | components["schemas"]["DropAttempt"] | components["schemas"]["SetPen"] | components["schemas"]["DropPen"] | components["schemas"]["PutDrawn"] | components["schemas"]["MarkDrawn"] | components["schemas"]["OrderDrawn"] | components["schemas"]["SetSymmetry"] | components["schemas"]["Reshape"] | components["schemas"]["SetSize"] | components["schemas"]["SetBase"] | components["schemas"]["SetRegions"] | components["schemas"]["SetDefaults"] | components["schemas"]["SetForm"] | components["schemas"]["SetFilament"] | components["schemas"]["SetUnits"] | components["schemas"]["Combine"] | components["schemas"]["Offset"] | components["schemas"]["Widen"] | components["schemas"]["Tie"] | components["schemas"]["Pour"] | components["schemas"]["MoveNodes"] | components["schemas"]["MoveHandle"] | components["schemas"]["InsertNode"] | components["schemas"]["ChangeNodes"] | components["schemas"]["Ease"] | components["schemas"]["Stretch"] | components["schemas"]["Simplify"] | components["schemas"]["Trim"] | components["schemas"]["Split"] | components["schemas"]["JoinLines"] | components["schemas"]["Transform"] | components["schemas"]["Remove"] | components["schemas"]["Lift"] | components["schemas"]["Align"] | components["schemas"]["Loop"] | components["schemas"]["Replace"];
             /** Revision */
@@ -1510,6 +1531,11 @@ export interface components {
              */
             wall?: number;
         };
+        /**
+         * FlatAnswer
+         * @description The flat view, or what would change of it.
+         */
+        FlatAnswer: components["schemas"]["FlatOut"] | components["schemas"]["PartOut"];
         /**
          * FlatOut
          * @description All that the flat view and the tuning show; lengths in mm.
@@ -2320,8 +2346,16 @@ export interface components {
              */
             seed: string;
         };
-        /** OnRevision */
+        /**
+         * OnRevision
+         * @description changes_only: the answer holds what differs from the revision, not the whole.
+         */
         OnRevision: {
+            /**
+             * Changes Only
+             * @default false
+             */
+            changes_only?: boolean;
             /** Revision */
             revision: number;
         };
@@ -2391,6 +2425,20 @@ export interface components {
              * @default 0.01
              */
             tolerance?: number;
+        };
+        /**
+         * PartOut
+         * @description What changed: fields that are sent whole, and lists of which only some rows differ.
+         */
+        PartOut: {
+            /** Fields */
+            fields: {
+                [key: string]: unknown;
+            };
+            /** Rows */
+            rows: {
+                [key: string]: components["schemas"]["RowsOut"];
+            };
         };
         /**
          * PenLine
@@ -2470,6 +2518,24 @@ export interface components {
         PieceCard: {
             /** Empty */
             empty: boolean;
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Revision */
+            revision: number;
+            /** Updated */
+            updated: string;
+        };
+        /**
+         * PieceHeadOut
+         * @description A piece without its document.
+         */
+        PieceHeadOut: {
+            /** Can Redo */
+            can_redo: boolean;
+            /** Can Undo */
+            can_undo: boolean;
             /** Id */
             id: string;
             /** Name */
@@ -2589,6 +2655,11 @@ export interface components {
          * @description An edit to look at; coarse: fast enough to follow the hand, on a reduced picture where it is large.
          */
         PreviewRequest: {
+            /**
+             * Changes Only
+             * @default false
+             */
+            changes_only?: boolean;
             /**
              * Coarse
              * @default false
@@ -2827,6 +2898,16 @@ export interface components {
             put?: (components["schemas"]["DrawnPath"] | components["schemas"]["DrawnLine"] | components["schemas"]["DrawnShape"] | components["schemas"]["Lettering"])[];
             /** @default null */
             size?: components["schemas"]["Size"] | null;
+        };
+        /**
+         * RowsOut
+         * @description A list of which some rows changed: all ids in their order, where that changed, and the rows that differ.
+         */
+        RowsOut: {
+            /** Changed */
+            changed: unknown[];
+            /** Order */
+            order: string[] | null;
         };
         /**
          * RubStep
@@ -4796,7 +4877,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["BenchOut"];
+                    "application/json": components["schemas"]["BenchAnswer"];
                 };
             };
             /** @description Not Found */
@@ -5128,7 +5209,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["BenchOut"];
+                    "application/json": components["schemas"]["BenchAnswer"];
                 };
             };
             /** @description Not Found */
@@ -5229,7 +5310,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FlatOut"];
+                    "application/json": components["schemas"]["FlatAnswer"];
                 };
             };
             /** @description Not Found */
@@ -5282,7 +5363,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["BenchOut"];
+                    "application/json": components["schemas"]["BenchAnswer"];
                 };
             };
             /** @description Not Found */
@@ -5548,7 +5629,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["BenchOut"];
+                    "application/json": components["schemas"]["BenchAnswer"];
                 };
             };
             /** @description Not Found */

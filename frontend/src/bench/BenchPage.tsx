@@ -16,7 +16,7 @@ import { Views } from "./Views";
 export default function BenchPage() {
   const { pieceId = "" } = useParams();
   const queries = useQueryClient();
-  const { open, close, putPicture } = useBench();
+  const { open, close, putPicture } = useBench.getState();
   const piece = useBench((s) => s.piece);
   const query = useQuery({
     queryKey: ["piece", pieceId],

@@ -1,3 +1,4 @@
+import { memo, useMemo } from "react";
 import { Eye, EyeOff, Lock, LockOpen, Undo2 } from "lucide-react";
 
 import type { Document, Flat, Region } from "../api/client";
@@ -5,7 +6,7 @@ import { SignButton } from "../ui/Button";
 import { formatLength, unitName } from "../ui/length";
 import { Spool } from "../ui/Spools";
 import { colourOf, heightWords, regionsEdit, useDocument, useLook, useShown, useUnits } from "./select";
-import { namesOf, titleOf } from "./shape/objects";
+import { namesOf, titleOf, type Item, type Thing } from "./shape/objects";
 import { useItems } from "./shape/useSheet";
 import { useBench } from "./store";
 
@@ -145,84 +146,102 @@ function groups(
 function Drawn({ document }: { document: Document }) {
   const flat = useShown();
   const picked = useBench((s) => s.picked);
-  const { pickAll, setHover, commit } = useBench.getState();
   const items = useItems();
-  const things = [...(document.drawn ?? [])].reverse();
+  const things = useMemo(() => [...(document.drawn ?? [])].reverse().slice(0, MOST_ROWS), [document.drawn]);
+  const byId = useMemo(() => new Map(items.map((i) => [i.id, i])), [items]);
+  const shown = useMemo(() => new Map(flat?.things.map((t) => [t.id, t])), [flat?.things]);
   if (!things.length) return null;
-  const byId = new Map(items.map((i) => [i.id, i]));
-  const paths = new Map(flat?.things.map((t) => [t.id, t]));
+  const chosen = new Set(picked);
   return (
     <div role="group" aria-label="Drawn">
-      <Heading name="Drawn" count={things.length} />
+      <Heading name="Drawn" count={document.drawn?.length ?? 0} />
       <ul className="-mx-0.5">
-        {things.slice(0, MOST_ROWS).map((thing) => {
+        {things.map((thing) => {
           const item = byId.get(thing.id);
-          const names = item ? namesOf(item) : [thing.id];
-          const shown = paths.get(thing.id);
-          const [x = 0, y = 0, w = 1, h = 1] = shown?.box ?? [];
-          const isPicked = names.some((n) => picked.includes(n)) || picked.includes(thing.id);
-          const title = titleOf(thing);
+          const isPicked = chosen.has(thing.id) || Boolean(item?.ids.some((n) => chosen.has(n)));
           return (
-            <li
+            <DrawnRow
               key={thing.id}
-              className={`group flex items-center rounded-md ${isPicked ? "bg-act-wash" : ""}`}
-            >
-              <button
-                type="button"
-                aria-pressed={isPicked}
-                onPointerEnter={() => setHover(thing.id)}
-                onPointerLeave={() => setHover(null)}
-                onClick={(event) => {
-                  const more = event.shiftKey || event.ctrlKey || event.metaKey;
-                  const rest = picked.filter((n) => !names.includes(n) && n !== thing.id);
-                  pickAll(more ? (isPicked ? rest : [...picked, ...names]) : names);
-                }}
-                className="grid min-w-0 grow grid-cols-[34px_1fr] items-center gap-2.5 px-2 py-1.5 text-left"
-              >
-                <span className="border-rule bg-sheet grid size-[34px] place-items-center rounded border">
-                  <svg width="26" height="26" viewBox={`${x} ${y} ${w || 1} ${h || 1}`} aria-hidden>
-                    <path
-                      d={shown?.path ?? ""}
-                      fill={shown?.open ? "none" : "var(--soft)"}
-                      fillOpacity={0.5}
-                      fillRule="evenodd"
-                      stroke="var(--ink)"
-                      vectorEffect="non-scaling-stroke"
-                    />
-                  </svg>
-                </span>
-                <span className="min-w-0">
-                  <span className={`block truncate ${thing.hidden ? "text-soft line-through" : ""}`}>
-                    {title}
-                  </span>
-                  <span className="text-soft text-xs">
-                    {shown?.open ? "open line" : `${shown?.nodes ?? 0} nodes`}
-                    {thing.beneath ? ", beneath" : ""}
-                    {thing.group ? ", in a group" : ""}
-                  </span>
-                </span>
-              </button>
-              <SignButton
-                label={thing.locked ? `Unlock ${title}` : `Lock ${title}`}
-                className={`size-7! ${thing.locked ? "" : "opacity-0 group-hover:opacity-100 focus-visible:opacity-100"}`}
-                onClick={() => commit({ do: "mark-drawn", ids: [thing.id], locked: !thing.locked })}
-              >
-                {thing.locked ? <Lock size={13} /> : <LockOpen size={13} />}
-              </SignButton>
-              <SignButton
-                label={thing.hidden ? `Show ${title}` : `Hide ${title}`}
-                className={`size-7! ${thing.hidden ? "" : "opacity-0 group-hover:opacity-100 focus-visible:opacity-100"}`}
-                onClick={() => commit({ do: "mark-drawn", ids: [thing.id], hidden: !thing.hidden })}
-              >
-                {thing.hidden ? <EyeOff size={13} /> : <Eye size={13} />}
-              </SignButton>
-            </li>
+              thing={thing}
+              item={item}
+              shown={shown.get(thing.id)}
+              picked={isPicked}
+            />
           );
         })}
       </ul>
     </div>
   );
 }
+
+const DrawnRow = memo(function DrawnRow({
+  thing,
+  item,
+  shown,
+  picked,
+}: {
+  thing: Thing;
+  item: Item | undefined;
+  shown: Flat["things"][number] | undefined;
+  picked: boolean;
+}) {
+  const { pickAll, setHover, commit } = useBench.getState();
+  const [x = 0, y = 0, w = 1, h = 1] = shown?.box ?? [];
+  const title = titleOf(thing);
+  const pickThis = (more: boolean) => {
+    const names = item ? namesOf(item) : [thing.id];
+    const before = useBench.getState().picked;
+    const rest = before.filter((n) => !names.includes(n) && n !== thing.id);
+    pickAll(more ? (picked ? rest : [...before, ...names]) : names);
+  };
+  return (
+    <li className={`group flex items-center rounded-md ${picked ? "bg-act-wash" : ""}`}>
+      <button
+        type="button"
+        aria-pressed={picked}
+        onPointerEnter={() => setHover(thing.id)}
+        onPointerLeave={() => setHover(null)}
+        onClick={(event) => pickThis(event.shiftKey || event.ctrlKey || event.metaKey)}
+        className="grid min-w-0 grow grid-cols-[34px_1fr] items-center gap-2.5 px-2 py-1.5 text-left"
+      >
+        <span className="border-rule bg-sheet grid size-[34px] place-items-center rounded border">
+          <svg width="26" height="26" viewBox={`${x} ${y} ${w || 1} ${h || 1}`} aria-hidden>
+            <path
+              d={shown?.path ?? ""}
+              fill={shown?.open ? "none" : "var(--soft)"}
+              fillOpacity={0.5}
+              fillRule="evenodd"
+              stroke="var(--ink)"
+              vectorEffect="non-scaling-stroke"
+            />
+          </svg>
+        </span>
+        <span className="min-w-0">
+          <span className={`block truncate ${thing.hidden ? "text-soft line-through" : ""}`}>{title}</span>
+          <span className="text-soft text-xs">
+            {shown?.open ? "open line" : `${shown?.nodes ?? 0} nodes`}
+            {thing.beneath ? ", beneath" : ""}
+            {thing.group ? ", in a group" : ""}
+          </span>
+        </span>
+      </button>
+      <SignButton
+        label={thing.locked ? `Unlock ${title}` : `Lock ${title}`}
+        className={`size-7! ${thing.locked ? "" : "opacity-0 group-hover:opacity-100 focus-visible:opacity-100"}`}
+        onClick={() => commit({ do: "mark-drawn", ids: [thing.id], locked: !thing.locked })}
+      >
+        {thing.locked ? <Lock size={13} /> : <LockOpen size={13} />}
+      </SignButton>
+      <SignButton
+        label={thing.hidden ? `Show ${title}` : `Hide ${title}`}
+        className={`size-7! ${thing.hidden ? "" : "opacity-0 group-hover:opacity-100 focus-visible:opacity-100"}`}
+        onClick={() => commit({ do: "mark-drawn", ids: [thing.id], hidden: !thing.hidden })}
+      >
+        {thing.hidden ? <EyeOff size={13} /> : <Eye size={13} />}
+      </SignButton>
+    </li>
+  );
+});
 
 function Heading({ name, count }: { name: string; count: number | null }) {
   return (

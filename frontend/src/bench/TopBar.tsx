@@ -11,7 +11,8 @@ import { STOPS, useBench, type Stop } from "./store";
 import { TakeAway } from "./TakeAway";
 
 export function TopBar() {
-  const { piece, undo, redo, commit } = useBench();
+  const piece = useBench((s) => s.piece);
+  const { undo, redo, commit } = useBench.getState();
   const begun = useBegun();
   if (!piece) return null;
   const units = piece.document.units ?? "mm";
@@ -100,7 +101,9 @@ function SavedMark() {
 
 /** The way from picture to file: every stop is open at any time. */
 function StopLine() {
-  const { stop, setStop, piece } = useBench();
+  const stop = useBench((s) => s.stop);
+  const piece = useBench((s) => s.piece);
+  const { setStop } = useBench.getState();
   const flat = useShown();
   const remarks = flat?.remarks.length ?? 0;
   const begun = useBegun();

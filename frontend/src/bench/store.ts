@@ -10,7 +10,9 @@ import {
   type Edit,
   type Flat,
   type Piece,
+  type Schemas,
 } from "../api/client";
+import { wholeBench, wholeFlat } from "../api/changes";
 import { Latest } from "../api/latest";
 import { useNotices } from "../ui/notices";
 import type { Tool } from "./tools";
@@ -80,7 +82,8 @@ type BenchState = {
 /** What the hand was at is put down when one goes elsewhere. */
 const AT_REST = { tool: null, area: null, wipe: null, compared: null, spot: null, measured: null } as const;
 
-type Step = (piece: Piece) => Promise<Bench>;
+type BenchAnswer = Schemas["BenchAnswer"];
+type Step = (piece: Piece) => Promise<BenchAnswer>;
 
 export const useBench = create<BenchState>((set, get) => {
   /** Steps that wait for the server, in order; one at a time, each on the revision that the one before gave. */
@@ -92,13 +95,15 @@ export const useBench = create<BenchState>((set, get) => {
     async ({ edit, coarse }, signal) => {
       const piece = get().piece;
       if (!piece) throw new Error("No piece is open.");
-      return data<Flat>(
+      const before = get().flat;
+      const answer = await data<Schemas["FlatAnswer"]>(
         api.POST("/api/pieces/{piece_id}/preview", {
           params: { path: { piece_id: piece.id } },
-          body: { revision: piece.revision, edit, coarse },
+          body: { revision: piece.revision, edit, coarse, changes_only: true },
           signal,
         }),
       );
+      return wholeFlat(answer, before);
     },
     (flat) => {
       if (!get().draft) return;
@@ -126,7 +131,9 @@ export const useBench = create<BenchState>((set, get) => {
       if (!piece || !step) break;
       set({ saved: "saving" });
       try {
-        const bench = await step(piece);
+        const flat = get().flat;
+        const answer = await step(piece);
+        const bench = flat ? wholeBench(answer, { piece, flat }) : (answer as Bench);
         steps.shift();
         if (get().piece?.id !== bench.piece.id) continue;
         show(bench);
@@ -253,10 +260,10 @@ export const useBench = create<BenchState>((set, get) => {
       previews.cancel();
       set({ draft: edit });
       enqueue((piece) =>
-        data<Bench>(
+        data<BenchAnswer>(
           api.POST("/api/pieces/{piece_id}/edits", {
             params: { path: { piece_id: piece.id } },
-            body: { revision: piece.revision, edit },
+            body: { revision: piece.revision, edit, changes_only: true },
           }),
         ),
       );
@@ -289,19 +296,19 @@ export const useBench = create<BenchState>((set, get) => {
     },
     undo: () =>
       enqueue((piece) =>
-        data<Bench>(
+        data<BenchAnswer>(
           api.POST("/api/pieces/{piece_id}/undo", {
             params: { path: { piece_id: piece.id } },
-            body: { revision: piece.revision },
+            body: { revision: piece.revision, changes_only: true },
           }),
         ),
       ),
     redo: () =>
       enqueue((piece) =>
-        data<Bench>(
+        data<BenchAnswer>(
           api.POST("/api/pieces/{piece_id}/redo", {
             params: { path: { piece_id: piece.id } },
-            body: { revision: piece.revision },
+            body: { revision: piece.revision, changes_only: true },
           }),
         ),
       ),

@@ -9,6 +9,7 @@ from typing import Any, TypeVar, cast, get_args
 from flask import current_app
 
 from drelo.core.errors import Refusal
+from drelo.core.piece.difference import Difference
 from drelo.core.piece.document import Document
 from drelo.core.piece.edits import Edit, apply
 from drelo.core.piece.flat import Flat
@@ -70,6 +71,11 @@ class Bench:
 
     def flat(self, piece: str, document: Document, lane: str | None = None, coarse: bool = False) -> Flat:
         return self.work(piece, tasks.flat, document, coarse, lane=lane)
+
+    def flat_change(
+        self, piece: str, before: Document, after: Document, lane: str | None = None, coarse: bool = False
+    ) -> Difference:
+        return self.work(piece, tasks.flat_change, after, before, coarse, lane=lane)
 
 
 def bench() -> Bench:

@@ -4,22 +4,26 @@ from __future__ import annotations
 
 import hashlib
 import json
+from collections.abc import Callable
 from typing import Any
 
 from flask import Response, make_response
 from flask_openapi3 import APIBlueprint, Tag
 
+from drelo.core.piece.difference import Difference
 from drelo.core.piece.document import Document
 from drelo.core.piece.edits import ChooseAttempt, apply
+from drelo.core.piece.flat import Flat
 from drelo.formats.names import file_name
 from drelo.store.pieces import Conflict, State
 from drelo.web import intake
 from drelo.web.bench import bench
 from drelo.web.problems import answer
-from drelo.web.replies import bench_reply, reply, unchanging
+from drelo.web.replies import bench_reply, change_reply, reply, unchanging
 from drelo.web.schemas import (
     AssetPath,
     AttemptPath,
+    BenchAnswer,
     BenchOut,
     ClingRequest,
     ClungOut,
@@ -27,10 +31,12 @@ from drelo.web.schemas import (
     EditRequest,
     FilePath,
     FileQuery,
+    FlatAnswer,
     FlatOut,
     LookOverOut,
     LookPath,
     OnRevision,
+    PartOut,
     PictureForPiece,
     PieceOut,
     PiecePath,
@@ -50,7 +56,7 @@ blueprint = APIBlueprint(
     abp_responses={404: Problem, 422: Problem},
 )
 GLB = "model/gltf-binary"
-_CHANGES: dict[Any, Any] = {200: BenchOut, 409: ConflictProblem}
+_CHANGES: dict[Any, Any] = {200: BenchAnswer, 409: ConflictProblem}
 
 
 @blueprint.post("/pieces/<piece_id>/edits", operation_id="editPiece", responses=_CHANGES)
@@ -60,12 +66,13 @@ def edit_piece(path: PiecePath, body: EditRequest) -> Response:
         state = bench().pieces.get(path.piece_id)
         if state.revision != body.revision:
             raise Conflict(state)
-        step = bench().step(path.piece_id, state.document, body.edit)
-        flat = bench().flat(path.piece_id, step.document)
+        before = state.document
+        step = bench().step(path.piece_id, before, body.edit)
+        shown = _shown(path.piece_id, before, step.document, body.changes_only)
         state = bench().pieces.edit(path.piece_id, body.revision, step.edit, lambda _: step.document)
     except Conflict as conflict:
         return conflict_answer(conflict)
-    return bench_reply(state, flat)
+    return _answered(before, state, shown)
 
 
 @blueprint.post("/pieces/<piece_id>/picture", operation_id="putPicture", responses={**_CHANGES, 413: Problem})
@@ -85,28 +92,40 @@ def put_picture(path: PiecePath, form: PictureForPiece) -> Response:
 @blueprint.post("/pieces/<piece_id>/undo", operation_id="undo", responses=_CHANGES)
 def undo(path: PiecePath, body: OnRevision) -> Response:
     """One step back."""
-    try:
-        state = bench().pieces.undo(path.piece_id, body.revision)
-    except Conflict as conflict:
-        return conflict_answer(conflict)
-    return bench_reply(state, bench().flat(state.id, state.document))
+    return _along(path.piece_id, body, bench().pieces.undo)
 
 
 @blueprint.post("/pieces/<piece_id>/redo", operation_id="redo", responses=_CHANGES)
 def redo(path: PiecePath, body: OnRevision) -> Response:
     """One step forward again."""
+    return _along(path.piece_id, body, bench().pieces.redo)
+
+
+def _along(piece: str, body: OnRevision, go: Callable[[str, int], State]) -> Response:
     try:
-        state = bench().pieces.redo(path.piece_id, body.revision)
+        before = bench().pieces.get(piece).document
+        state = go(piece, body.revision)
     except Conflict as conflict:
         return conflict_answer(conflict)
-    return bench_reply(state, bench().flat(state.id, state.document))
+    return _answered(before, state, _shown(piece, before, state.document, body.changes_only))
 
 
-@blueprint.post("/pieces/<piece_id>/preview", operation_id="previewFlat", responses={200: FlatOut, 409: Problem})
+def _shown(piece: str, before: Document, after: Document, changes_only: bool) -> Flat | Difference:
+    return bench().flat_change(piece, before, after) if changes_only else bench().flat(piece, after)
+
+
+def _answered(before: Document, state: State, shown: Flat | Difference) -> Response:
+    return bench_reply(state, shown) if isinstance(shown, Flat) else change_reply(before, state, shown)
+
+
+@blueprint.post("/pieces/<piece_id>/preview", operation_id="previewFlat", responses={200: FlatAnswer, 409: Problem})
 def preview_flat(path: PiecePath, body: PreviewRequest) -> Response:
     """The flat view as an edit would make it; nothing is stored. A newer preview supersedes this one."""
-    step = bench().step(path.piece_id, bench().pieces.at(path.piece_id, body.revision), body.edit, lane="shape")
-    return reply(FlatOut.of(bench().flat(path.piece_id, step.document, lane="flat", coarse=body.coarse)))
+    before = bench().pieces.at(path.piece_id, body.revision)
+    after = bench().step(path.piece_id, before, body.edit, lane="shape").document
+    if body.changes_only:
+        return reply(PartOut.of_flat(bench().flat_change(path.piece_id, before, after, "flat", body.coarse)))
+    return reply(FlatOut.of(bench().flat(path.piece_id, after, lane="flat", coarse=body.coarse)))
 
 
 @blueprint.get("/pieces/<piece_id>/look-over/<int:revision>", operation_id="lookOver", responses={200: LookOverOut})

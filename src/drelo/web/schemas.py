@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from datetime import UTC
 from typing import Annotated, Any, Literal
 
 from flask_openapi3 import FileStorage
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, ConfigDict, Field, RootModel
 
+from drelo.core.piece.difference import Difference, difference
 from drelo.core.piece.document import Document, Identifier, Mark, Point, RegionHeight
 from drelo.core.piece.edits import Edit
 from drelo.core.piece.flat import Flat
@@ -119,10 +121,14 @@ Change = Annotated[Edit | Operation, Field(discriminator="do")]
 
 
 class EditRequest(Wire):
-    """An edit, or what is asked of outlines, and the revision that it was made on."""
+    """An edit, or what is asked of outlines, and the revision that it was made on.
+
+    changes_only: the answer holds what differs from that revision, not the whole.
+    """
 
     revision: int
     edit: Change
+    changes_only: bool = False
 
 
 class PreviewRequest(EditRequest):
@@ -275,7 +281,10 @@ class PlaceMotif(Wire):
 
 
 class OnRevision(Wire):
+    """changes_only: the answer holds what differs from the revision, not the whole."""
+
     revision: int
+    changes_only: bool = False
 
 
 class TakeAwayRequest(Wire):
@@ -284,8 +293,8 @@ class TakeAwayRequest(Wire):
     fineness: Literal["draft", "normal", "fine"] = "normal"
 
 
-class PieceOut(Wire):
-    """A piece as it stands."""
+class PieceHeadOut(Wire):
+    """A piece without its document."""
 
     id: str
     name: str
@@ -293,19 +302,27 @@ class PieceOut(Wire):
     can_undo: bool
     can_redo: bool
     updated: str
-    document: Document
 
     @classmethod
-    def of(cls, state: State) -> PieceOut:
-        return cls(
+    def head(cls, state: State) -> PieceHeadOut:
+        return PieceHeadOut(
             id=state.id,
             name=state.name,
             revision=state.revision,
             can_undo=state.can_undo,
             can_redo=state.can_redo,
             updated=state.updated.replace(tzinfo=UTC).isoformat(),
-            document=state.document,
         )
+
+
+class PieceOut(PieceHeadOut):
+    """A piece as it stands."""
+
+    document: Document
+
+    @classmethod
+    def of(cls, state: State) -> PieceOut:
+        return cls(**cls.head(state).model_dump(), document=state.document)
 
 
 class PieceCard(Wire):
@@ -443,21 +460,56 @@ class FlatOut(Wire):
 
     @classmethod
     def of(cls, flat: Flat) -> FlatOut:
-        return cls(
-            **{
-                **vars(flat),
-                "underlay": None if flat.underlay is None else UnderlayOut(**vars(flat.underlay)),
-                "regions": [
-                    RegionOut(**{**vars(r), "mark": Mark(anchor=r.mark.anchor, box=r.mark.box)}) for r in flat.regions
-                ],
-                "traces": [
-                    TraceOut(**{**vars(t), "swatches": [SwatchOut(**vars(s)) for s in t.swatches]}) for t in flat.traces
-                ],
-                "areas": [AreaOut(**vars(a)) for a in flat.areas],
-                "lines": [LineOut(**vars(line)) for line in flat.lines],
-                "things": [ThingOut(**vars(thing)) for thing in flat.things],
-            }
-        )
+        return cls(**{name: _sent(name, value) for name, value in vars(flat).items()})
+
+
+def _sent(field: str, value: Any) -> Any:
+    """A field of the flat view as it goes over the wire."""
+    row = _ROWS.get(field)
+    if row is not None:
+        return [row(each) for each in value]
+    return UnderlayOut(**vars(value)) if field == "underlay" and value is not None else value
+
+
+_ROWS: dict[str, Callable[[Any], Wire]] = {
+    "regions": lambda r: RegionOut(**{**vars(r), "mark": Mark(anchor=r.mark.anchor, box=r.mark.box)}),
+    "traces": lambda t: TraceOut(**{**vars(t), "swatches": [SwatchOut(**vars(s)) for s in t.swatches]}),
+    "areas": lambda a: AreaOut(**vars(a)),
+    "lines": lambda line: LineOut(**vars(line)),
+    "things": lambda thing: ThingOut(**vars(thing)),
+}
+
+
+class RowsOut(Wire):
+    """A list of which some rows changed: all ids in their order, where that changed, and the rows that differ."""
+
+    order: list[str] | None
+    changed: list[Any]
+
+
+class PartOut(Wire):
+    """What changed: fields that are sent whole, and lists of which only some rows differ."""
+
+    fields: dict[str, Any]
+    rows: dict[str, RowsOut]
+
+    @classmethod
+    def of_flat(cls, change: Difference) -> PartOut:
+        rows = {
+            name: RowsOut(order=_listed(found.order), changed=[_ROWS[name](row) for row in found.changed])
+            for name, found in change.rows.items()
+        }
+        return cls(fields={name: _sent(name, value) for name, value in change.fields.items()}, rows=rows)
+
+    @classmethod
+    def of_document(cls, before: Document, after: Document) -> PartOut:
+        change = difference(before.__dict__, after.__dict__, ("drawn", "regions"))
+        rows = {n: RowsOut(order=_listed(r.order), changed=list(r.changed)) for n, r in change.rows.items()}
+        return cls(fields=dict(change.fields), rows=rows)
+
+
+def _listed(order: tuple[str, ...] | None) -> list[str] | None:
+    return None if order is None else list(order)
 
 
 class PlaceOut(Wire):
@@ -517,6 +569,22 @@ class BenchOut(Wire):
 
     piece: PieceOut
     flat: FlatOut
+
+
+class BenchChangeOut(Wire):
+    """What differs from the revision that was asked about; the piece's document is in parts of its own."""
+
+    piece: PieceHeadOut
+    document: PartOut
+    flat: PartOut
+
+
+class BenchAnswer(RootModel[BenchOut | BenchChangeOut]):
+    """The piece and its flat view, or what changed of them."""
+
+
+class FlatAnswer(RootModel[FlatOut | PartOut]):
+    """The flat view, or what would change of it."""
 
 
 class ConflictProblem(Problem):

@@ -11,10 +11,11 @@ from drelo.core.errors import Refusal
 from drelo.core.picture.decode import decode
 from drelo.core.picture.show import shown
 from drelo.core.piece.art import WORKING_PIXELS
+from drelo.core.piece.difference import Difference
 from drelo.core.piece.document import PERMISSION_WORDS, Document, Point, Source
 from drelo.core.piece.edits import PutPicture, apply
 from drelo.core.piece.evaluate import Evaluation
-from drelo.core.piece.flat import Flat
+from drelo.core.piece.flat import Flat, flat_difference
 from drelo.core.piece.look_over import LookOver
 from drelo.core.piece.memo import Memo
 from drelo.core.solid.seal import check_seal
@@ -126,6 +127,14 @@ def look(checkpoint: Checkpoint, document: Document, assets: Mapping[str, bytes]
 def flat(checkpoint: Checkpoint, document: Document, assets: Mapping[str, bytes], coarse: bool = False) -> Flat:
     """The flat view; coarse: of a picture that is reduced so far that it follows the hand."""
     return evaluation(checkpoint, assets, COARSE_PIXELS if coarse else WORKING_PIXELS).flat(document)
+
+
+def flat_change(
+    checkpoint: Checkpoint, after: Document, assets: Mapping[str, bytes], before: Document, coarse: bool = False
+) -> Difference:
+    """What of the flat view changed from one document to another."""
+    known = evaluation(checkpoint, assets).flat(before)
+    return flat_difference(known, flat(checkpoint, after, assets, coarse))
 
 
 def look_over(checkpoint: Checkpoint, document: Document, assets: Mapping[str, bytes]) -> LookOver:

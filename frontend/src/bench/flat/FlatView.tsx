@@ -3,7 +3,7 @@ import { useCallback, useEffect, useLayoutEffect, useRef, useState, type Pointer
 
 import type { Flat } from "../../api/client";
 import { SignButton } from "../../ui/Button";
-import { colourOf, useDocument, useLook, useShown, useUnits } from "../select";
+import { useDocument, useLook, useShown, useUnits } from "../select";
 import { ZOOM_EVENT } from "../shortcuts";
 import { useBench } from "../store";
 import { FOCUS_EVENT, useAttempt, useLookOver, type Focus } from "../useLookOver";
@@ -11,11 +11,11 @@ import { AreaMarks, AreaTools } from "./AreaTools";
 import { CareTools } from "./CareTools";
 import { pickColour } from "./colourPick";
 import { EmptySheet } from "./EmptySheet";
-import { NodeMarks } from "./NodeMarks";
 import { nodesOf } from "./nodes";
 import { PenLines, PenTail } from "./PenMarks";
-import { aligned, onPicture, onScreen } from "./place";
-import { Bands, Lost, Patterns, Regions } from "./Regions";
+import { regionsAt } from "./hits";
+import { onPicture } from "./place";
+import { GRID_FROM, Sheet } from "./Sheet";
 import { RULER, Rulers } from "./Rulers";
 import { ShapeLayer } from "../shape/ShapeLayer";
 import { DrawnLines } from "./DrawnLines";
@@ -27,7 +27,6 @@ import { around, fitted, zoomed, type Rect, type Viewport } from "./viewport";
 const CLICK = 4;
 /** px of the screen that a pixel of the picture gets when pixels are looked at; from here on their grid is drawn. */
 const PIXEL_ZOOM = 12;
-const GRID_FROM = 8;
 
 export function FlatView() {
   const flat = useShown();
@@ -36,7 +35,6 @@ export function FlatView() {
   const look = useLook();
   const tool = useBench((s) => s.tool);
   const stop = useBench((s) => s.stop);
-  const strength = useBench((s) => s.underlay);
   const wipe = useBench((s) => s.wipe);
   const comparedId = useBench((s) => s.compared);
   const compared = useAttempt(comparedId);
@@ -161,6 +159,8 @@ export function FlatView() {
     // The pen's keys must not press the button that took it up.
     if (tool) frame.current?.focus();
   }, [tool]);
+  const regionAt = ({ x, y }: { x: number; y: number }): string | null =>
+    (flat && regionsAt(flat, [(x - view.x) / view.scale, (y - view.y) / view.scale])[0]) ?? null;
   const down = (event: PointerEvent) => {
     if (event.button > 1) return;
     // In Shape the sheet is moved with the middle button, or any with Space held.
@@ -175,7 +175,7 @@ export function FlatView() {
     const from = press.current;
     if (!from) {
       if (pen.on && flat) pen.move(onPicture([at.x, at.y], flat, view));
-      else setHover(regionAt(event));
+      else setHover(regionAt(at));
       return;
     }
     const dx = at.x - from.x;
@@ -193,7 +193,7 @@ export function FlatView() {
     const at = place(event);
     if (pen.on && flat) pen.click(onPicture([at.x, at.y], flat, view));
     else if (tool === "colour" && flat) void pickColour(look, onPicture([at.x, at.y], flat, view));
-    else pick(regionAt(event), event.shiftKey || event.ctrlKey || event.metaKey);
+    else pick(regionAt(at), event.shiftKey || event.ctrlKey || event.metaKey);
   };
 
   const sheet = `translate(${view.x} ${view.y}) scale(${view.scale})`;
@@ -204,13 +204,7 @@ export function FlatView() {
         tabIndex={-1}
         className="bg-sheet absolute inset-0 touch-none overflow-hidden outline-none"
       >
-        <svg
-          role="img"
-          aria-label={
-            flat?.regions.length ? `${flat.regions.length} regions in the flat view` : "Empty flat view"
-          }
-          width={size.width}
-          height={size.height}
+        <div
           onPointerDown={down}
           onPointerMove={move}
           onPointerUp={up}
@@ -218,103 +212,47 @@ export function FlatView() {
             setHover(null);
             setPointer(null);
           }}
-          className="block cursor-crosshair"
+          className="absolute inset-0 cursor-crosshair"
         >
-          <Patterns scale={view.scale} document={document} />
-          {wipe !== null && (
-            <defs>
-              <clipPath id="wipe-left">
-                <rect width={wipe * size.width} height={size.height} />
-              </clipPath>
-              <clipPath id="wipe-right">
-                <rect x={wipe * size.width} width={(1 - wipe) * size.width} height={size.height} />
-              </clipPath>
-            </defs>
-          )}
-          <g transform={sheet}>
-            {flat?.underlay && document?.source && (
-              <image
-                data-underlay
-                href={look}
-                x={flat.underlay.x}
-                y={flat.underlay.y}
-                width={flat.underlay.width}
-                height={flat.underlay.height}
-                preserveAspectRatio="none"
-                opacity={stop === "Gather" || (wipe !== null && !compared) ? 1 : strength}
-                style={{ imageRendering: view.scale * flat.mm_per_px > 4 ? "pixelated" : "auto" }}
-              />
-            )}
-          </g>
-          {flat && wipe !== null && !compared && (
-            <rect
-              x={wipe * size.width}
-              width={(1 - wipe) * size.width}
-              height={size.height}
-              fill="var(--sheet)"
-              fillOpacity={1 - strength}
-              pointerEvents="none"
-            />
-          )}
-          {flat?.underlay && stop !== "Gather" && view.scale * flat.mm_per_px >= GRID_FROM && (
-            <PixelGrid flat={flat} view={view} width={size.width} height={size.height} />
-          )}
-          {flat && document && (
-            <g clipPath={wipe === null ? undefined : "url(#wipe-right)"}>
-              <g transform={sheet}>
-                {flat.base_path && (
-                  <path
-                    d={flat.base_path}
-                    fill={colourOf(document, document.base?.filament ?? "")}
-                    fillOpacity={stop === "Gather" || stop === "Trace" ? 0 : 0.16}
-                    fillRule="evenodd"
-                    stroke="var(--ink)"
-                    strokeOpacity={stop === "Gather" ? 0.25 : stop === "Trace" ? 0.4 : 1}
-                    strokeDasharray={stop === "Gather" || stop === "Trace" ? "5 4" : undefined}
-                    strokeWidth={1.1}
-                    vectorEffect="non-scaling-stroke"
-                    pointerEvents="none"
-                  />
-                )}
-                <Bands flat={flat} />
-                <Regions
-                  flat={flat}
-                  document={document}
-                  faint={stop === "Gather" || (stop === "Trace" && !filled)}
-                />
-                {stop === "Trace" &&
-                  flat.traces.map(
-                    (trace) => trace.lost_path && <Lost key={trace.area ?? ""} path={trace.lost_path} />,
+          <Sheet
+            flat={flat}
+            view={view}
+            width={size.width}
+            height={size.height}
+            nodes={nodes}
+            filled={filled}
+          />
+          <svg
+            role="img"
+            aria-label={
+              flat?.regions.length ? `${flat.regions.length} regions in the flat view` : "Empty flat view"
+            }
+            width={size.width}
+            height={size.height}
+            pointerEvents="none"
+            className="absolute inset-0 block"
+          >
+            <g pointerEvents="auto">
+              {flat && stop !== "Gather" && (
+                <>
+                  {stop === "Trace" && (
+                    <g transform={sheet}>
+                      <AreaMarks flat={flat} />
+                    </g>
                   )}
-              </g>
-              {nodes && stop !== "Gather" && <NodeMarks flat={flat} view={view} />}
-            </g>
-          )}
-          {flat && document && wipe !== null && compared && (
-            <g clipPath="url(#wipe-left)" pointerEvents="none" data-compared>
-              <g transform={`${sheet} ${aligned(compared, flat)}`}>
-                <Regions flat={compared} document={document} faint={!filled} />
-              </g>
-            </g>
-          )}
-          {flat && stop !== "Gather" && (
-            <>
-              {stop === "Trace" && (
-                <g transform={sheet}>
-                  <AreaMarks flat={flat} />
-                </g>
+                  {stop === "Trace" && <SpotMark view={view} />}
+                  <PenLines flat={flat} view={view} />
+                  <DrawnLines flat={flat} view={view} />
+                  {pen.on && <PenTail flat={flat} view={view} start={pen.start} tail={pen.tail} />}
+                </>
               )}
-              {stop === "Trace" && <SpotMark view={view} />}
-              <PenLines flat={flat} view={view} />
-              <DrawnLines flat={flat} view={view} />
-              {pen.on && <PenTail flat={flat} view={view} start={pen.start} tail={pen.tail} />}
-            </>
-          )}
-          {flat && stop === "Shape" && <ShapeLayer flat={flat} view={view} />}
-          {flat && stop === "Trace" && <AreaTools key={tool} flat={flat} view={view} />}
-          {flat && stop === "Gather" && <CareTools key={tool} flat={flat} view={view} />}
-          <Rulers view={view} width={size.width} height={size.height} units={units} />
-        </svg>
+              {flat && stop === "Shape" && <ShapeLayer flat={flat} view={view} />}
+              {flat && stop === "Trace" && <AreaTools key={tool} flat={flat} view={view} />}
+              {flat && stop === "Gather" && <CareTools key={tool} flat={flat} view={view} />}
+              <Rulers view={view} width={size.width} height={size.height} units={units} />
+            </g>
+          </svg>
+        </div>
         {!document?.source && !document?.drawn?.length && stop !== "Shape" && <EmptySheet />}
       </div>
       {stop === "Trace" && <WipeHandle words={compared ? (attemptName ?? "attempt") : "picture"} />}
@@ -364,53 +302,6 @@ export function FlatView() {
         ) : null}
       </header>
     </section>
-  );
-}
-
-function regionAt(event: PointerEvent): string | null {
-  // With the pointer captured the event's target is the sheet, so ask what lies beneath.
-  const beneath = window.document.elementFromPoint(event.clientX, event.clientY);
-  return beneath instanceof SVGElement ? (beneath.dataset.region ?? null) : null;
-}
-
-/** The grid of the picture's pixels, only where it is seen. */
-function PixelGrid({
-  flat,
-  view,
-  width,
-  height,
-}: {
-  flat: Flat;
-  view: Viewport;
-  width: number;
-  height: number;
-}) {
-  const [left, top] = onPicture([0, 0], flat, view).map((v) => Math.max(0, Math.floor(v))) as [
-    number,
-    number,
-  ];
-  const [across, down] = flat.underlay?.pixels ?? [0, 0];
-  const [right, bottom] = onPicture([width, height], flat, view).map(Math.ceil) as [number, number];
-  let path = "";
-  const [x0, y0] = onScreen([left, top], flat, view);
-  const [x1, y1] = onScreen([Math.min(right, across ?? 0), Math.min(bottom, down ?? 0)], flat, view);
-  for (let x = left; x <= Math.min(right, across ?? 0); x++) {
-    const at = onScreen([x, 0], flat, view)[0];
-    path += `M${at} ${y0}V${y1}`;
-  }
-  for (let y = top; y <= Math.min(bottom, down ?? 0); y++) {
-    const at = onScreen([0, y], flat, view)[1];
-    path += `M${x0} ${at}H${x1}`;
-  }
-  return (
-    <path
-      data-pixel-grid
-      d={path}
-      stroke="var(--ink)"
-      strokeOpacity={0.13}
-      strokeWidth={1}
-      pointerEvents="none"
-    />
   );
 }
 

@@ -4,25 +4,30 @@ import type { Document, Flat, Region } from "../../api/client";
 import { colourOf } from "../select";
 import { useBench } from "../store";
 
+/** Whether a region is among names, by its own or by the drawn thing that it is of. */
+export function named(names: ReadonlySet<string>, region: Region): boolean {
+  return names.has(region.id) || (region.drawn !== null && names.has(region.drawn));
+}
+
 /** The soft band beneath what is picked or hovered. */
 export function Bands({ flat }: { flat: Flat }) {
   const picked = useBench((s) => s.picked);
   const hover = useBench((s) => s.hover);
   // Beneath nodes and handles a band would only be in the way.
   const quiet = useBench((s) => s.tool === "nodes");
-  const named = (id: string, drawn: string | null) =>
-    picked.includes(id) || (drawn && picked.includes(drawn));
   if (quiet) return null;
+  const chosen = new Set(picked);
+  const lit = hover ? new Set([...picked, hover]) : chosen;
   return (
     <g fill="none" stroke="var(--act)" pointerEvents="none" strokeLinejoin="round">
       {flat.regions
-        .filter((r) => named(r.id, r.drawn) || r.id === hover || (r.drawn && r.drawn === hover))
+        .filter((r) => named(lit, r))
         .map((r) => (
           <path
             key={r.id}
             d={r.path}
-            strokeWidth={named(r.id, r.drawn) ? 11 : 7}
-            strokeOpacity={named(r.id, r.drawn) ? 0.45 : 0.25}
+            strokeWidth={named(chosen, r) ? 11 : 7}
+            strokeOpacity={named(chosen, r) ? 0.45 : 0.25}
             vectorEffect="non-scaling-stroke"
           />
         ))}
@@ -58,12 +63,20 @@ export const Regions = memo(function Regions({
   );
 });
 
+export type Fill = { pattern: "hatched" | "dotted" | null; fill: string; opacity: number };
+
 /** Raised and flush in the filament's colour, sunk hatched, through dotted, left out empty. */
+export function fillOf(region: Region, document: Document, faint: boolean): Fill {
+  if (region.left_out) return { pattern: null, fill: "transparent", opacity: 0 };
+  const fill = colourOf(document, region.filament);
+  if (region.height === "through") return { pattern: "dotted", fill, opacity: faint ? 0.5 : 1 };
+  if (region.height < 0) return { pattern: "hatched", fill, opacity: faint ? 0.5 : 1 };
+  return { pattern: null, fill, opacity: faint ? 0.18 : 0.55 };
+}
+
 function paint(region: Region, document: Document, faint: boolean): { fill: string; fillOpacity: number } {
-  if (region.left_out) return { fill: "transparent", fillOpacity: 0 };
-  if (region.height === "through") return { fill: "url(#dotted)", fillOpacity: faint ? 0.5 : 1 };
-  if (region.height < 0) return { fill: "url(#hatched)", fillOpacity: faint ? 0.5 : 1 };
-  return { fill: colourOf(document, region.filament), fillOpacity: faint ? 0.18 : 0.55 };
+  const { pattern, fill, opacity } = fillOf(region, document, faint);
+  return { fill: pattern ? `url(#${pattern})` : fill, fillOpacity: opacity };
 }
 
 export function Patterns({ scale, document }: { scale: number; document: Document | null }) {

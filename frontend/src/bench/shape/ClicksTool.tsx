@@ -11,7 +11,7 @@ import { SnapMark } from "./marks";
 import { idsOf, namesOf, seed, type Item } from "./objects";
 import type { Snap } from "./snaps";
 import { useShape } from "./state";
-import { toSheet, useItems, usePicked, useSnap } from "./useSheet";
+import { itemsAt, toSheet, useItems, usePicked, useSnap } from "./useSheet";
 
 type ClickTool = Exclude<ShapeTool, "nodes" | "ease" | "line" | "form" | "words">;
 
@@ -69,11 +69,8 @@ export function ClicksTool({ flat, view, tool }: { flat: Flat; view: Viewport; t
         onPointerUp={(event) => {
           if (event.button !== 0) return;
           event.stopPropagation();
-          const names = window.document
-            .elementsFromPoint(event.clientX, event.clientY)
-            .map((e) => (e instanceof SVGElement ? (e.dataset.region ?? e.dataset.line) : undefined))
-            .filter((n) => n !== undefined);
-          click(aim(event).at, names.map((n) => items.find((i) => i.ids.includes(n))).find(Boolean));
+          const at = toSheet(event, event.currentTarget, view);
+          click(aim(event).at, itemsAt(items, flat, view, at)[0]);
         }}
         onPointerLeave={() => setAimed(null)}
       />

@@ -9,7 +9,7 @@ import { contoursOf, nodePlaces, pathOf, withHandle, withMoved, type Contour } f
 import { Ground, takes } from "./Ground";
 import { namesOf, type Item } from "./objects";
 import { useShape } from "./state";
-import { toSheet, useItems, usePicked, useSnap } from "./useSheet";
+import { itemsAt, toSheet, useItems, usePicked, useSnap } from "./useSheet";
 
 /** How near (px) a click must be to a node or handle. */
 const REACH = 9;
@@ -121,11 +121,7 @@ export function NodesTool({ flat, view }: { flat: Flat; view: Viewport }) {
     setHeld(null);
     if (held.kind === "box") {
       if (held.moved && item) return pickInBox(held, item);
-      const found = window.document.elementsFromPoint(event.clientX, event.clientY);
-      const name = found
-        .map((e) => (e instanceof SVGElement ? (e.dataset.region ?? e.dataset.line) : undefined))
-        .find(Boolean);
-      const other = items.find((i) => name !== undefined && i.ids.includes(name) && !i.thing?.locked);
+      const other = itemsAt(items, flat, view, toSheet(event, event.currentTarget, view))[0];
       set({ nodes: null });
       if (other && other.id !== item?.id) pickAll(namesOf(other));
       return;

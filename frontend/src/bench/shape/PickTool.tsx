@@ -1,4 +1,4 @@
-import { useRef, useState, type PointerEvent } from "react";
+import { useMemo, useRef, useState, type PointerEvent } from "react";
 
 import type { Flat } from "../../api/client";
 import type { Point } from "../flat/place";
@@ -6,11 +6,13 @@ import type { Viewport } from "../flat/viewport";
 import { useBench } from "../store";
 import { along, contoursOf } from "./contours";
 import { Ground, takes } from "./Ground";
-import { boxOf, idsOf, namesOf, pickedItems, seed, withGroup, type Item } from "./objects";
-import { toSheet, useItems, usePicked, useSnap } from "./useSheet";
+import { boxOf, idsOf, namesOf, pickedItems, seed, withGroup, type Box, type Item } from "./objects";
+import { itemsAt, toSheet, useItems, usePicked, useSnap } from "./useSheet";
 
 /** A press that moves less than this (px) is a click. */
 const CLICK = 4;
+/** More outlines than this are shown by their box while they are dragged. */
+const MOST_DRAGGED = 400;
 
 type Drag = { from: Point; to: Point; kind: "move" | "box"; more: boolean; inside: boolean };
 
@@ -22,18 +24,14 @@ export function PickTool({ flat, view }: { flat: Flat; view: Viewport }) {
   const [drag, setDrag] = useState<Drag | null>(null);
   const press = useRef<{ at: Point; hit: readonly Item[]; moved: boolean } | null>(null);
   const last = useRef<{ at: Point; depth: number } | null>(null);
-  const snap = useSnap(flat, view, new Set(idsOf(picked)));
+  const skip = useMemo(() => new Set(idsOf(picked)), [picked]);
+  const snap = useSnap(flat, view, skip);
   /** The way that was dragged stays until the new flat view is there. */
   const [sent, setSent] = useState<{ flat: Flat; way: Point } | null>(null);
   const sentWay = sent?.flat === flat ? sent.way : null;
 
-  const hits = (event: PointerEvent): Item[] => {
-    const found = window.document.elementsFromPoint(event.clientX, event.clientY);
-    const names = found.flatMap((e) =>
-      e instanceof SVGElement ? [e.dataset.region ?? e.dataset.line].filter((n) => n !== undefined) : [],
-    );
-    return names.flatMap((name) => items.filter((i) => i.ids.includes(name) && !i.thing?.locked).slice(0, 1));
-  };
+  const hits = (event: PointerEvent<SVGRectElement>): Item[] =>
+    itemsAt(items, flat, view, toSheet(event, event.currentTarget, view));
   const settled = (way: Point): Point => {
     const box = boxOf(picked);
     if (!box) return way;
@@ -58,7 +56,8 @@ export function PickTool({ flat, view }: { flat: Flat; view: Viewport }) {
     setPointer({ x: at[0], y: at[1] });
     const from = press.current;
     if (!from) {
-      setHover(hits(event)[0]?.ids.at(-1) ?? null);
+      // With another button held the sheet is being moved.
+      if (!event.buttons) setHover(hits(event)[0]?.ids.at(-1) ?? null);
       return;
     }
     event.stopPropagation();
@@ -127,7 +126,8 @@ export function PickTool({ flat, view }: { flat: Flat; view: Viewport }) {
           pointerEvents="none"
           transform={`translate(${view.x + way[0] * view.scale} ${view.y + way[1] * view.scale}) scale(${view.scale})`}
         >
-          {picked.map((item) => (
+          {picked.length > MOST_DRAGGED && <BoxMark box={boxOf(picked)} />}
+          {picked.slice(0, picked.length > MOST_DRAGGED ? 0 : MOST_DRAGGED).map((item) => (
             <path
               key={item.id}
               d={item.path}
@@ -165,6 +165,20 @@ export function PickTool({ flat, view }: { flat: Flat; view: Viewport }) {
         }}
       />
     </g>
+  );
+}
+
+function BoxMark({ box }: { box: Box | null }) {
+  if (!box) return null;
+  return (
+    <rect
+      {...box}
+      fill="var(--act)"
+      fillOpacity={0.12}
+      stroke="var(--act)"
+      strokeWidth={1.5}
+      vectorEffect="non-scaling-stroke"
+    />
   );
 }
 

@@ -1,7 +1,8 @@
 import { Canvas, useThree, type ThreeEvent } from "@react-three/fiber";
 import { Box, Hexagon, RotateCcw, SquareSplitVertical } from "lucide-react";
-import { useEffect, useMemo, useRef, useState } from "react";
+import { memo, useEffect, useMemo, useRef, useState } from "react";
 import {
+  type WebGLRenderer,
   BufferAttribute,
   Color,
   DoubleSide,
@@ -39,7 +40,7 @@ const LOOK_EVENT = "drelo-look";
 const FIELD_OF_VIEW = 28;
 
 /** The piece in the round: drag turns it, the wheel brings it nearer, the other button shifts it. */
-export default function SolidView() {
+export default memo(function SolidView() {
   const { solid, problem } = useSolid();
   const begun = useBegun();
   const empty = useBench((s) => !somethingStands(s.flat));
@@ -56,6 +57,8 @@ export default function SolidView() {
         gl={{ antialias: true }}
         onCreated={({ gl }) => {
           gl.localClippingEnabled = true;
+          // Shadows change only with the solid or the cut; to draw them for each turn would double the work.
+          gl.shadowMap.autoUpdate = false;
         }}
         dpr={[1, 2]}
         fallback={
@@ -129,7 +132,7 @@ export default function SolidView() {
       )}
     </section>
   );
-}
+});
 
 /** Moves the height at which the piece is cut through. */
 function SectionSlider({
@@ -202,11 +205,18 @@ const LIGHT = new Color("#ffffff");
 
 /** Edges between faces that meet at more than this angle, degrees. */
 const EDGE_ANGLE = 25;
+/** From so many points on a solid is heavy to draw. */
+const HEAVY = 200_000;
+const NONE: readonly string[] = [];
 
 function Piece({ solid, section, edges }: { solid: Solid; section: number | null; edges: boolean }) {
   const mesh = useRef<Mesh>(null);
-  const picked = useBench((s) => s.picked);
-  const hover = useBench((s) => s.hover);
+  const three = useThree((s) => s.get);
+  const byProcessor = useMemo(() => drawnByProcessor(three().gl), [three]);
+  // To draw a heavy solid anew takes seconds where the processor does it: then nothing lights up in it.
+  const slow = byProcessor && solid.geometry.getAttribute("position").count > HEAVY;
+  const picked = useBench((s) => (slow ? NONE : s.picked));
+  const hover = useBench((s) => (slow ? null : s.hover));
   const invalidate = useThree((s) => s.invalidate);
   const plain = useMemo(() => new Float32Array(colours(solid)), [solid]);
   const planes = useMemo(
@@ -218,13 +228,18 @@ function Piece({ solid, section, edges }: { solid: Solid; section: number | null
     [edges, solid],
   );
   useEffect(() => () => outline?.dispose(), [outline]);
-  useEffect(() => invalidate(), [planes, outline, invalidate]);
+  useEffect(() => {
+    three().gl.shadowMap.needsUpdate = true;
+    invalidate();
+  }, [solid, planes, three, invalidate]);
+  useEffect(() => invalidate(), [outline, invalidate]);
 
   useEffect(() => {
     const lit = new Float32Array(plain);
     const colour = new Color();
+    const names = new Set(picked);
     for (const run of solid.runs) {
-      const chosen = picked.includes(run.region);
+      const chosen = names.has(run.region);
       if (!chosen && run.region !== hover) continue;
       for (let i = run.start * 3; i < (run.start + run.count) * 3; i++) {
         colour.fromArray(plain, i * 3);
@@ -274,6 +289,14 @@ function Piece({ solid, section, edges }: { solid: Solid; section: number | null
       </mesh>
     </group>
   );
+}
+
+/** Whether the browser has no graphics processor to draw with. */
+function drawnByProcessor(gl: WebGLRenderer): boolean {
+  const context = gl.getContext();
+  const names = context.getExtension("WEBGL_debug_renderer_info");
+  const renderer = names && (context.getParameter(names.UNMASKED_RENDERER_WEBGL) as string);
+  return /swiftshader|llvmpipe|software/i.test(renderer ?? "");
 }
 
 function colours(solid: Solid): number[] {

@@ -45,21 +45,25 @@ def quarter_steps(radius: float, tolerance: float) -> int:
 
 
 def grown(shape: BaseGeometry, margin: float, tolerance: float) -> BaseGeometry:
-    """The shape grown outward by `margin` mm, corners round."""
+    """The shape, or the union of a collection, grown outward by `margin` mm, corners round."""
+    parts = shapely.get_parts(shapely.get_parts(shape))
     if margin == 0:
-        return shape
-    return shapely.buffer(shape, margin, quad_segs=quarter_steps(abs(margin), tolerance))
+        return shapely.union_all(parts)
+    # Each part by itself is much quicker than all at once where there are many.
+    return shapely.union_all(shapely.buffer(parts, margin, quad_segs=quarter_steps(margin, tolerance)))
 
 
 def without_holes(shape: BaseGeometry) -> BaseGeometry:
     """The shape with every hole filled."""
+    if not shapely.get_num_interior_rings(shapely.get_parts(shape)).any():
+        return shape
     return shapely.union_all([shapely.Polygon(part.exterior) for part in shapely.get_parts(shape) if not part.is_empty])
 
 
 def base_plate(base: Base, art: BaseGeometry, tolerance: float) -> BaseGeometry:
     """Footprint of the base, mm; empty for shape `none`.
 
-    art: the union of what is drawn. Raises Refusal with the field's path when a number is out of range.
+    art: all that is drawn; its parts may overlap. Raises Refusal with the field's path when a number is out of range.
     """
     if base.shape == "none":
         return shapely.Polygon()
@@ -76,10 +80,9 @@ def base_plate(base: Base, art: BaseGeometry, tolerance: float) -> BaseGeometry:
     if not 0 <= base.corner_radius <= MAX_MARGIN:
         raise Refusal(f"The base's corner radius must lie between 0 and {MAX_MARGIN:g} mm.", "base.corner_radius")
     if base.shape == "outline":
-        if base.keep_holes:
-            return grown(art, base.margin, tolerance)
+        whole = grown(art, base.margin, tolerance)
         # The closed gaps of a growth can enclose new holes: they are filled too.
-        return without_holes(grown(without_holes(art), base.margin, tolerance))
+        return whole if base.keep_holes else without_holes(whole)
     x0, y0, x1, y1 = art.bounds
     if base.shape == "rectangle":
         return rounded_box(

@@ -7,6 +7,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from typing import Literal
 
+import numpy as np
 import shapely
 from shapely.geometry.base import BaseGeometry
 
@@ -79,7 +80,7 @@ def relief(
     for part in drawn:
         _check(part, base)
     if plate is None:
-        plate = base_plate(base, shapely.union_all([p.shape for p in drawn]), tolerance)
+        plate = base_plate(base, shapely.geometrycollections([p.shape for p in drawn]), tolerance)
     thickness = base.thickness if base.shape != "none" else 0.0
     if numbers.clip and thickness:
         drawn = [replace(p, shape=only_areas(shapely.intersection(p.shape, plate))) for p in drawn]
@@ -125,22 +126,27 @@ def _check_relief(numbers: Relief) -> None:
 
 def _stepped(parts: Sequence[Part], layer: float, tolerance: float) -> list[Part]:
     """Parts whose edges fall off as several, one inside the other."""
+    falling = {i for i, p in enumerate(parts) if p.edge.kind != "straight" and p.height not in ("through", 0)}
+    if not falling:
+        return list(parts)
+    shapes = np.array([p.shape for p in parts])
+    tree = shapely.STRtree(shapes)
     result: list[Part] = []
-    covered: BaseGeometry = shapely.Polygon()
-    for part in reversed(parts):
-        steps = [part]
-        if part.edge.kind != "straight" and part.height != "through" and part.height != 0:
-            seen = only_areas(shapely.difference(part.shape, covered))
-            falls = profile if part.height > 0 else pocket_profile
-            sign = 1 if part.height > 0 else -1
-            levels = falls(part.edge, abs(part.height), layer)
-            steps = [replace(part, height=sign * levels[0][1])]
-            for by, reach in levels[1:]:
-                smaller = inset(seen, by, tolerance)
-                if not smaller.is_empty:
-                    steps.append(replace(part, shape=smaller, height=sign * reach))
-        result = steps + result
-        covered = shapely.union(covered, part.shape)
+    for number, part in enumerate(parts):
+        result.append(part)
+        if number not in falling or part.height == "through":
+            continue
+        over = np.sort(tree.query(part.shape))
+        covered = shapely.union_all(shapes[over[over > number]])
+        seen = only_areas(shapely.difference(part.shape, covered))
+        falls = profile if part.height > 0 else pocket_profile
+        sign = 1 if part.height > 0 else -1
+        levels = falls(part.edge, abs(part.height), layer)
+        result[-1] = replace(part, height=sign * levels[0][1])
+        for by, reach in levels[1:]:
+            smaller = inset(seen, by, tolerance)
+            if not smaller.is_empty:
+                result.append(replace(part, shape=smaller, height=sign * reach))
     return result
 
 
@@ -200,8 +206,10 @@ def rooted(parts: Sequence[Part], columns: list[Column], thickness: float, inlay
 
 
 def _overhang(parts: Sequence[Part], plate: BaseGeometry) -> str:
-    standing = shapely.union_all([p.shape for p in parts if p.height != "through"])
-    outside = shapely.difference(standing, plate).area
+    shapes = np.array([p.shape for p in parts if p.height != "through"])
+    shapely.prepare(plate)
+    out = shapes[~shapely.covers(plate, shapes)] if len(shapes) else shapes
+    outside = shapely.difference(shapely.union_all(out), plate).area
     # The chords of the base's curves leave hairs that are none.
     if outside <= 1e-3 + 1e-6 * plate.area:
         return ""
@@ -230,6 +238,8 @@ def _compact(design: Design, used: set[int]) -> Design:
     keep = [i for i in range(len(design.filaments)) if i in used]
     if not keep:
         raise Refusal("Nothing stands: every region is cut through, or has no height and no base.", "heights")
+    if len(keep) == len(design.filaments):
+        return design
     place = {old: new for new, old in enumerate(keep)}
     columns = tuple(tuple(replace(b, filament=place[b.filament]) for b in c) for c in design.columns)
     return replace(design, columns=columns, filaments=tuple(design.filaments[i] for i in keep))

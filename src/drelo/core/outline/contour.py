@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -102,20 +103,19 @@ class Contour:
             return ""
         # Adding zero turns -0.0 into 0.0.
         p = np.round(self.curves, digits) + 0.0
-        parts = [f"M{_number(p[0, 0, 0])} {_number(p[0, 0, 1])}"]
-        last = len(p) - 1
-        for i, (segment, line) in enumerate(zip(p.tolist(), self.straight.tolist(), strict=True)):
-            if line:
-                if i == last and self.closed:
-                    continue
-                parts.append(f"L{_number(segment[3][0])} {_number(segment[3][1])}")
-            else:
-                parts.append("C" + " ".join(_number(v) for point in segment[1:] for v in point))
-        return "".join(parts) + ("Z" if self.closed else "")
+        parts = [f"M{p[0, 0, 0].item()!r} {p[0, 0, 1].item()!r}"]
+        rows = p[:, 1:].reshape(-1, 6).tolist()
+        straight = self.straight.tolist()
+        if self.closed and straight[-1]:
+            # Z draws the last line.
+            rows.pop()
+        for (a, b, c, d, x, y), line in zip(rows, straight, strict=False):
+            parts.append(f"L{x!r} {y!r}" if line else f"C{a!r} {b!r} {c!r} {d!r} {x!r} {y!r}")
+        parts.append("Z" if self.closed else "")
+        return _WHOLE.sub("", "".join(parts))
 
 
-def _number(value: float) -> str:
-    return f"{value:g}" if abs(value) < 1e4 and value == round(value, 2) else repr(float(value)).removesuffix(".0")
+_WHOLE = re.compile(r"\.0(?=[ LCZ]|$)")
 
 
 def polygon(points: Points) -> Contour:

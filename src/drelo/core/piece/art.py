@@ -98,8 +98,7 @@ def drawn_art(document: Document, fonts: Fonts, stage: Callable[[Hashable, Calla
 
 def _worked(thing: Drawn, fonts: Fonts, stage: Callable[[Hashable, Callable[[], Worked]], Worked]) -> Worked:
     try:
-        plain = thing.model_copy(update={"id": "x", "name": "", "locked": False, "hidden": False, "group": None})
-        return stage(("thing", plain), lambda: worked(thing, fonts))
+        return stage(("thing", *thing.drawing_key), lambda: worked(thing, fonts))
     except Refusal as refusal:
         raise Refusal(f"{thing.name or thing.id}: {refusal}", refusal.field) from None
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Hashable
 from typing import Annotated, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
@@ -51,6 +52,14 @@ class Thing(Frozen):
     hidden: bool = False
     beneath: bool = False
     follow: Symmetry | None = None
+
+    @property
+    def drawing_key(self) -> tuple[Hashable, ...]:
+        """All that its contours follow from."""
+        return (*(v for k, v in self.__dict__.items() if k not in _NOT_DRAWING),)
+
+
+_NOT_DRAWING = frozenset({"id", "name", "fill", "group", "locked", "hidden", "beneath"})
 
 
 class DrawnPath(Thing):

@@ -9,6 +9,7 @@ import hashlib
 import math
 from collections.abc import Callable, Hashable, Sequence
 from dataclasses import dataclass
+from functools import partial
 from typing import TypeVar
 
 import numpy as np
@@ -24,7 +25,7 @@ from drelo.core.form.nameplate import nameplate
 from drelo.core.form.relief import Part, relief
 from drelo.core.form.stamp import stamp
 from drelo.core.outline.contour import Contour
-from drelo.core.outline.outline import bounds
+from drelo.core.outline.outline import Outline, bounds
 from drelo.core.picture.care import cared
 from drelo.core.picture.decode import Picture, decode
 from drelo.core.picture.field import tones
@@ -53,6 +54,7 @@ from drelo.core.piece.flat import (
     flat_trace,
     lost_mends,
     lost_regions,
+    placed,
     region_name,
     sheet_box,
     sheet_path,
@@ -68,8 +70,10 @@ from drelo.core.solid.mesh import Mesh
 from drelo.core.solid.raising import arrange_design, raise_body
 from drelo.core.solid.surface import Surface, plan, surface
 
-# Chord tolerances, mm: for the screen, and for files by the name of their fineness.
+# Chord tolerances, mm: for the screen, of few nodes and of many, and for files by the name of their fineness.
 SCREEN = 0.02
+SCREEN_OF_MANY = 0.08
+MANY_NODES = 10_000
 FINENESS = {"draft": 0.05, "normal": 0.008, "fine": 0.002}
 
 T = TypeVar("T")
@@ -129,10 +133,14 @@ class Evaluation:
         self._checkpoint = checkpoint
         self._most = most
         self._quick = most < WORKING_PIXELS
+        self._known: dict[int, tuple[Document, tuple[Hashable, ...]]] = {}
 
     def _stage(self, key: Hashable, compute: Callable[[], T]) -> T:
         self._checkpoint()
         return self._memo.get(key, compute)
+
+    def _each(self, key: Hashable, compute: Callable[[], T]) -> T:
+        return self._memo.small(key, compute)
 
     def picture(self, document: Document) -> Picture:
         """Raises Refusal when the piece has no picture."""
@@ -152,7 +160,7 @@ class Evaluation:
         """All outlines. Raises Refusal when a setting leaves nothing."""
 
         def compute() -> Art:
-            drawn = drawn_art(document, self._assets, self._stage)
+            drawn = drawn_art(document, self._assets, self._each)
             if document.source is None:
                 return drawn
             picture = self.picture(document)
@@ -164,14 +172,17 @@ class Evaluation:
         return self._stage(("all", *self._art_key(document)), compute)
 
     def _art_key(self, document: Document) -> tuple[Hashable, ...]:
-        if document.source is None:
-            return art_key(document, 1, False)
-        factor = working_factor(document, self.picture(document), self._most)
-        return art_key(document, factor, self._quick)
+        """All that the art follows from, worked out once a document: of many outlines it is long."""
+        found = self._known.get(id(document))
+        if found is None:
+            factor = 1 if document.source is None else working_factor(document, self.picture(document), self._most)
+            digest = hashlib.sha256(repr(art_key(document, factor, self._quick)).encode()).hexdigest()
+            found = self._known[id(document)] = (document, ("art", digest))
+        return found[1]
 
     def _regions(self, document: Document) -> tuple[Region, ...]:
         shapes = self.art(document).shapes
-        rough, marks = self._stage(("marks", self._art_key(document)), lambda: _marks(shapes))
+        rough, marks = self._stage(("marks", self._art_key(document)), lambda: self._marks(shapes))
 
         def recognised() -> tuple[Region, ...]:
             # Drawn things keep their names; what was traced is recognised by where it lies.
@@ -190,6 +201,11 @@ class Evaluation:
             return tuple(result)
 
         return self._stage(("regions", self._art_key(document), document.regions), recognised)
+
+    def _marks(self, shapes: Sequence[Shape]) -> tuple[list[BaseGeometry], list[Footprint]]:
+        # What was changed by hand is still known by where it was traced.
+        found = [self._each(("mark", o), partial(_mark, o)) for o in (s.traced or s.outline for s in shapes)]
+        return [rough for rough, _ in found], [mark for _, mark in found]
 
     def kept(self, document: Document) -> tuple[Region, ...]:
         """Regions that are not left out. Raises Refusal when there are none."""
@@ -225,12 +241,14 @@ class Evaluation:
 
         def compute() -> tuple[BaseGeometry, ...]:
             sheet, kept = self.sheet(document), self.kept(document)
-            flat = [r.shape.outline.flattened(tolerance / sheet.scale) for r in kept]
-            boxes = np.array([g.bounds for g in flat if not g.is_empty])
+            chord = tolerance / sheet.scale
+            outlines = [r.shape.outline for r in kept]
+            flat = [self._each(("flat", o, chord), partial(o.flattened, chord)) for o in outlines]
+            boxes = shapely.bounds([g for g in flat if not g.is_empty])
             low, high = boxes[:, :2].min(axis=0), boxes[:, 2:].max(axis=0)
             exact = self._exact(document, flat, kept, sheet)
             factor, move = np.array([exact, -exact]), np.array([-low[0] * exact, high[1] * exact])
-            return tuple(shapely.transform(g, lambda xy: xy * factor + move) for g in flat)
+            return tuple(shapely.transform(np.array(flat), lambda xy: xy * factor + move))
 
         return self._stage(self._shape_key(document, tolerance), compute)
 
@@ -248,26 +266,31 @@ class Evaluation:
         """Outlines, regions and figures. Raises Refusal when a setting leaves nothing."""
         if document.source is None and not document.drawn:
             return NOTHING
+        digest = hashlib.sha256(document.model_dump_json().encode()).hexdigest()
+        return self._stage(("flat view", digest, self._most), lambda: self._flat(document))
+
+    def _flat(self, document: Document) -> Flat:
         art, sheet = self.art(document), self.sheet(document)
+        things = {t.id: t for t in document.drawn}
+        usual = {fill: usual_filament(document, fill) for fill in {s.fill for s in art.shapes}}
         regions = [
             flat_region(
                 document,
                 number,
-                sheet.outline(r.shape.outline),
+                self._each(("placed", r.shape.outline, sheet), partial(placed, r.shape.outline, sheet)),
                 r.mark,
                 r.id,
                 r.choice,
-                r.shape.fill,
-                r.shape.area,
-                r.shape.pen,
-                r.shape.drawn,
+                r.shape,
+                usual[r.shape.fill],
+                region_name(things, number, r.shape.drawn),
             )
             for number, r in enumerate(self._regions(document))
         ]
         box = bounds(r.shape.outline for r in self._regions(document) if not r.left_out)
         corners = sheet.place(np.array(box or (0.0, 0.0, 0.0, 0.0)).reshape(2, 2))
         (left, top), (width, height) = corners[0].tolist(), (corners[1] - corners[0]).tolist()
-        design = self.design(document, SCREEN) if box else None
+        design = self.design(document, self.screen(document)) if box else None
         plate = (design and design.footprint) or shapely.Polygon()
         product = (design and design.product) or shapely.Polygon()
         columns = design.columns if design else ()
@@ -288,7 +311,10 @@ class Evaluation:
                 FlatArea(a.id, a.name, sheet.rings([np.array(a.corners, np.float64)], 3)) for a in document.areas
             ),
             lines=tuple(_flat_line(document, identifier, contour, sheet) for identifier, contour in art.lines),
-            things=tuple(flat_thing(identifier, contours, sheet) for identifier, contours in art.things),
+            things=tuple(
+                self._each(("thing row", i, contours, sheet), partial(flat_thing, i, contours, sheet))
+                for i, contours in art.things
+            ),
             nodes=sum(r.nodes for r in regions if not r.left_out),
             total_height=max((band.top for column in columns for band in column), default=0.0),
             reduced=self._reduced(document),
@@ -357,16 +383,17 @@ class Evaluation:
         plain = Base(base.shape, base.margin, base.thickness, base.corner_radius, colour, base.block, base.keep_holes)
         # The footprint is the costly part and does not depend on heights.
         plate_key = ("plate", *self._shape_key(document, tolerance), *_outline_of(base))
-        plate = self._stage(plate_key, lambda: base_plate(plain, shapely.union_all(np.array(shapes)), tolerance))
+        plate = self._stage(plate_key, lambda: base_plate(plain, shapely.geometrycollections(shapes), tolerance))
         return relief(parts, plain, tolerance, plate, document.relief.to_core(document.layer))
 
     def _parts(self, document: Document, shapes: tuple[BaseGeometry, ...]) -> list[Part]:
         parts = []
+        things = {t.id: t for t in document.drawn}
         for number, (shape, region) in enumerate(zip(shapes, self.kept(document), strict=True)):
             choice = region.choice
             height = document.default_height if choice is None or choice.height is None else choice.height
             identifier = (choice and choice.filament) or usual_filament(document, region.shape.fill)
-            name = (choice and choice.name) or region_name(document, number, region.shape.drawn)
+            name = (choice and choice.name) or region_name(things, number, region.shape.drawn)
             edge = ((choice and choice.edge) or document.default_edge).to_core()
             parts.append(Part(shape, height, document.filament(identifier).colour, name, "height", edge, number))
         return parts
@@ -386,11 +413,17 @@ class Evaluation:
         key = ("arrangement", *self._layers_key(document, tolerance))
         return self._stage(key, lambda: arrange_design(design))
 
+    def screen(self, document: Document) -> float:
+        """The chord tolerance that the screen shows, mm."""
+        nodes = sum(r.shape.outline.nodes for r in self._regions(document) if not r.left_out)
+        return SCREEN if nodes < MANY_NODES else SCREEN_OF_MANY
+
     def raised(self, document: Document) -> Raised:
         """The surface for the screen."""
-        design = self.design(document, SCREEN)
-        arrangement = self._arrangement(document, design, SCREEN)
-        cut = self._stage(("plan", *self._layers_key(document, SCREEN)), lambda: plan(arrangement))
+        tolerance = self.screen(document)
+        design = self.design(document, tolerance)
+        arrangement = self._arrangement(document, design, tolerance)
+        cut = self._stage(("plan", *self._layers_key(document, tolerance)), lambda: plan(arrangement))
         outer = surface(cut, design.columns)
         names = [region.id for region in self.kept(document)]
         owners = design.owners or (-1,) * len(design.layers)
@@ -427,10 +460,9 @@ def _outline_of(base: BasePlate) -> tuple[Hashable, ...]:
     return (base.shape, base.margin, base.corner_radius, base.block, base.keep_holes)
 
 
-def _marks(shapes: tuple[Shape, ...]) -> tuple[list[BaseGeometry], list[Footprint]]:
-    # What was changed by hand is still known by where it was traced.
-    rough = [(shape.traced or shape.outline).flattened(0.5) for shape in shapes]
-    return rough, [footprint(g) for g in rough]
+def _mark(outline: Outline) -> tuple[BaseGeometry, Footprint]:
+    rough = outline.flattened(0.5)
+    return rough, footprint(rough)
 
 
 def _new_id(mark: Footprint) -> str:

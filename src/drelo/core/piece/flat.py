@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -14,8 +14,10 @@ from drelo.core.form.relief import Height
 from drelo.core.outline.contour import Contour
 from drelo.core.outline.outline import Outline
 from drelo.core.picture.palette import colour_distance
+from drelo.core.piece.art import Shape
+from drelo.core.piece.difference import Difference, difference
 from drelo.core.piece.document import Document, RegionChoice
-from drelo.core.piece.drawn import DrawnShape, Lettering
+from drelo.core.piece.drawn import Drawn, DrawnShape, Lettering
 from drelo.core.piece.form_numbers import EdgeOptions
 from drelo.core.region.identity import Footprint
 from drelo.core.trace.trace import Swatch, Trace
@@ -147,6 +149,11 @@ class Flat:
     remarks: tuple[str, ...]
 
 
+def flat_difference(before: Flat, after: Flat) -> Difference:
+    """What of the flat view changed; a row is a region or a drawn thing."""
+    return difference(vars(before), vars(after), ("regions", "things"))
+
+
 # From so many regions on most of them are likely to be dirt.
 CROWD = 1000
 
@@ -176,45 +183,60 @@ class Sheet:
         )
 
 
+@dataclass(frozen=True)
+class Placed:
+    """What the flat view shows of a single outline: path data and box in mm on the sheet."""
+
+    path: str
+    area: float
+    nodes: int
+    box: tuple[float, float, float, float]
+
+
+def placed(outline: Outline, sheet: Sheet) -> Placed:
+    there = sheet.outline(outline)
+    box = there.outer.bounds
+    return Placed(there.path_data(3), there.area, there.nodes, (box[0], box[1], box[2] - box[0], box[3] - box[1]))
+
+
 def flat_region(
     document: Document,
     number: int,
-    placed: Outline,
+    shown: Placed,
     mark: Footprint,
     identifier: str,
     choice: RegionChoice | None,
-    fill: str | None,
-    traced_in: str | None,
-    pen: str | None,
-    drawn: str | None,
+    shape: Shape,
+    filament: str,
+    name: str,
 ) -> FlatRegion:
+    """A row of the flat view. filament, name: what it has where none was decided."""
     own_height = None if choice is None else choice.height
     own_filament = None if choice is None else choice.filament
-    box = placed.outer.bounds
     return FlatRegion(
         id=identifier,
-        name=(choice and choice.name) or region_name(document, number, drawn),
-        path=placed.path_data(3),
-        area=placed.area,
-        nodes=placed.nodes,
-        box=(box[0], box[1], box[2] - box[0], box[3] - box[1]),
+        name=(choice and choice.name) or name,
+        path=shown.path,
+        area=shown.area,
+        nodes=shown.nodes,
+        box=shown.box,
         height=document.default_height if own_height is None else own_height,
-        filament=document.filament(own_filament or usual_filament(document, fill)).id,
-        colour=fill,
+        filament=document.filament(own_filament or filament).id,
+        colour=shape.fill,
         decided_height=own_height is not None,
         decided_filament=own_filament is not None,
         left_out=choice is not None and choice.left_out,
-        traced_in=traced_in,
-        pen=pen,
-        drawn=drawn,
+        traced_in=shape.area,
+        pen=shape.pen,
+        drawn=shape.drawn,
         edge=None if choice is None else choice.edge,
         mark=mark,
     )
 
 
-def region_name(document: Document, number: int, drawn: str | None) -> str:
+def region_name(things: Mapping[str, Drawn], number: int, drawn: str | None) -> str:
     """What a region is called that has no name of its own: as the drawn thing that it is of, or by its number."""
-    thing = next((t for t in document.drawn if t.id == drawn), None) if drawn else None
+    thing = things.get(drawn) if drawn else None
     if thing is None:
         return f"Region {number + 1}"
     words = thing.text.split("\n")[0] if isinstance(thing, Lettering) else ""

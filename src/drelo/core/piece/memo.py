@@ -8,16 +8,36 @@ from typing import TypeVar
 
 T = TypeVar("T")
 
+KEEP = 48
+# Of single outlines so many: two or three steps of what each of the largest number of them goes through.
+KEEP_SMALL = 60_000
+
 
 class Memo:
-    """Keeps the latest results; the same key always stands for the same content."""
+    """Keeps the latest results; the same key always stands for the same content.
 
-    def __init__(self, keep: int = 48) -> None:
+    What is worked out of a whole piece is large and few are kept; of single outlines, very many are.
+    """
+
+    def __init__(self, keep: int = KEEP, keep_small: int = KEEP_SMALL) -> None:
+        self._large = _Latest(keep)
+        self._small = _Latest(keep_small)
+
+    def get(self, key: Hashable, compute: Callable[[], T]) -> T:
+        """The value of `key`, computed when it is not remembered."""
+        return self._large.get(key, compute)
+
+    def small(self, key: Hashable, compute: Callable[[], T]) -> T:
+        """The same for what belongs to a single outline."""
+        return self._small.get(key, compute)
+
+
+class _Latest:
+    def __init__(self, keep: int) -> None:
         self._keep = keep
         self._values: OrderedDict[Hashable, object] = OrderedDict()
 
     def get(self, key: Hashable, compute: Callable[[], T]) -> T:
-        """The value of `key`, computed when it is not remembered."""
         if key in self._values:
             self._values.move_to_end(key)
             return self._values[key]  # type: ignore[return-value]

@@ -36,14 +36,19 @@ def recognise(known: Sequence[Footprint], shapes: Sequence[BaseGeometry]) -> lis
     """
     if not known or not shapes:
         return [None] * len(known)
-    boxes = np.array([s.bounds for s in shapes])
     array = np.array(list(shapes))
-    claims = []
-    for i, one in enumerate(known):
-        covers = shapely.intersects_xy(array, *one.anchor)
-        overlap = _overlap(np.array(one.box), boxes)
-        for j in np.flatnonzero(covers | (overlap >= MIN_OVERLAP)).tolist():
-            claims.append((float(covers[j]) * 0.5 + float(overlap[j]), i, j))
+    boxes = shapely.bounds(array)
+    places = np.array([one.box for one in known])
+    anchors = np.array([one.anchor for one in known])
+    # Only where the boxes meet can one be the other.
+    which, where = shapely.STRtree(array).query(
+        shapely.box(*np.minimum(places[:, :2], anchors).T, *np.maximum(places[:, 2:], anchors).T)
+    )
+    covers = shapely.intersects_xy(array[where], anchors[which, 0], anchors[which, 1])
+    overlap = _overlap(places[which], boxes[where])
+    likely = covers | (overlap >= MIN_OVERLAP)
+    scores = covers * 0.5 + overlap
+    claims = list(zip(scores[likely].tolist(), which[likely].tolist(), where[likely].tolist(), strict=True))
     result: list[int | None] = [None] * len(known)
     taken: set[int] = set()
     for _, i, j in sorted(claims, key=lambda c: (-c[0], c[1], c[2])):
@@ -53,8 +58,9 @@ def recognise(known: Sequence[Footprint], shapes: Sequence[BaseGeometry]) -> lis
     return result
 
 
-def _overlap(one: NDArray[np.float64], many: NDArray[np.float64]) -> NDArray[np.float64]:
-    low, high = np.maximum(one[:2], many[:, :2]), np.minimum(one[2:], many[:, 2:])
+def _overlap(one: NDArray[np.float64], other: NDArray[np.float64]) -> NDArray[np.float64]:
+    """Of boxes (n, 4), pair by pair: the area that both cover over the area that either covers."""
+    low, high = np.maximum(one[:, :2], other[:, :2]), np.minimum(one[:, 2:], other[:, 2:])
     shared = np.prod(np.maximum(high - low, 0), axis=1)
-    both = np.prod(one[2:] - one[:2]) + np.prod(many[:, 2:] - many[:, :2], axis=1) - shared
+    both = np.prod(one[:, 2:] - one[:, :2], axis=1) + np.prod(other[:, 2:] - other[:, :2], axis=1) - shared
     return np.asarray(np.divide(shared, both, out=np.zeros_like(shared), where=both > 0))
