@@ -132,7 +132,7 @@ def test_the_typed_side_is_exact_in_the_file(ring_png, side, mm, mode):
         {"do": "set-base", "shape": "none"},
     ):
         document = apply(document, EDIT.validate_python(step))
-    built = Evaluation(lambda _: ring_png, Memo()).built(document, "normal")
+    built = Evaluation(lambda _: ring_png, Memo()).built(document, 0.008)
     assert check_seal(built.whole).sealed
     assert built.whole.size[0 if side == "width" else 1] == pytest.approx(mm, abs=1e-3)
 

@@ -105,7 +105,7 @@ def test_a_piece_without_a_picture_is_built_from_what_is_drawn() -> None:
     document = drawn(RECT)
     flat = EV.flat(document)
     assert (flat.width, flat.height, flat.left, flat.top) == pytest.approx((40, 20, -20, -10))
-    whole = EV.built(document, "normal").whole
+    whole = EV.built(document, 0.008).whole
     assert whole.size == pytest.approx((46, 26, 3.2), abs=1e-3)
 
 

@@ -115,7 +115,7 @@ def test_heights_and_filaments_reach_the_solid(document, evaluation):
     raised = evaluation.raised(document)
     assert raised.size[2] == pytest.approx(5)
     assert set(raised.regions) == {"base", ring.id, square.id}
-    built = evaluation.built(document, "normal")
+    built = evaluation.built(document, 0.008)
     assert [(name, colour) for name, colour, _ in built.bodies] == [("Night", "#2e3a4d"), ("Clay", "#c26a4a")]
     for _, _, mesh in built.bodies:
         assert check_seal(mesh).sealed

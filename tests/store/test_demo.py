@@ -58,7 +58,7 @@ def test_every_demo_piece_has_the_regions_that_are_named_for_it(store, entry):
     document = pieces.get(piece.id).document
     evaluation = Evaluation(lambda key: shipped_font(key[5:]) if key.startswith("font:") else assets.get(key), Memo())
     flat = evaluation.flat(document)
-    assert evaluation.built(document, "draft").whole.volume > 0
+    assert evaluation.built(document, 0.05).whole.volume > 0
     named = {r.name: r for r in flat.regions}
     for rule in entry.get("regions", []):
         assert rule["name"] in named

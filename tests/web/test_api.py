@@ -117,7 +117,7 @@ def test_files_taken_away_are_sealed(client, begun, kind):
     piece = begun["piece"]
     taken = client.post(
         f"/api/pieces/{piece['id']}/take-away",
-        json={"revision": piece["revision"], "kind": kind, "fineness": "draft"},
+        json={"revision": piece["revision"], "kind": kind, "within": 0.05},
     ).json
     assert taken["sealed"]
     answer = client.get(taken["url"])

@@ -202,7 +202,7 @@ def test_a_form_is_chosen_and_taken_away_sealed(client, piece, form):
     chosen = edited(client, drawn, do="set-form", form=form)
     assert chosen["piece"]["document"]["form"] == form
     assert bool(chosen["flat"]["product_path"]) == (form != "nameplate")
-    file = asked(client, chosen, "take-away", kind="3mf", fineness="draft").json
+    file = asked(client, chosen, "take-away", kind="3mf", within=0.05).json
     assert file["sealed"]
     assert file["parts"] == 1
 

@@ -58,20 +58,20 @@ def test_work_that_nobody_waits_for_ends_at_a_checkpoint(taken):
         tasks.flat(stop, document, {})
 
 
-@pytest.mark.parametrize("fineness", ["draft", "normal", "fine"])
-def test_finer_files_have_more_triangles(taken, fineness):
-    file = tasks.take_away(go, taken[0], {}, "stl", fineness, "Ring")
+@pytest.mark.parametrize("within", [0.05, 0.008, 0.002])
+def test_finer_files_have_more_triangles(taken, within):
+    file = tasks.take_away(go, taken[0], {}, "stl", within, "Ring")
     assert file.sealed
     mesh = read_stl(file.data)
     assert check_seal(mesh).sealed
     assert file.triangles == len(mesh.faces)
-    coarse = tasks.take_away(go, taken[0], {}, "stl", "draft", "Ring")
+    coarse = tasks.take_away(go, taken[0], {}, "stl", 0.05, "Ring")
     assert file.triangles >= coarse.triangles
     assert file.volume == pytest.approx(coarse.volume, rel=5e-3)
 
 
 def test_a_3mf_holds_a_body_a_filament_and_the_title(taken):
-    file = tasks.take_away(go, taken[0], {}, "3mf", "normal", "Ring & square")
+    file = tasks.take_away(go, taken[0], {}, "3mf", 0.008, "Ring & square")
     bodies = read_3mf(file.data)
     assert [b.name for b in bodies] == ["Night", "Cream"]
     assert file.volume == pytest.approx(sum(check_seal(b.mesh).volume for b in bodies), rel=1e-6)
@@ -83,7 +83,7 @@ def test_heights_that_leave_nothing_are_refused_before_a_file_is_written(taken):
     document = apply(taken[0], EDIT.validate_python({"do": "set-base", "shape": "none"}))
     document = apply(document, EDIT.validate_python({"do": "set-defaults", "height": -1.0}))
     with pytest.raises(Refusal):
-        tasks.take_away(go, document, {}, "stl", "normal", "Ring")
+        tasks.take_away(go, document, {}, "stl", 0.008, "Ring")
 
 
 def test_the_solid_is_binary_gltf_with_a_layer_a_region(taken):

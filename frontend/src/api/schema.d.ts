@@ -331,6 +331,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pieces/{piece_id}/file-weight": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Triangles and bytes of a file before it is taken; a newer question supersedes this one. */
+        post: operations["fileWeight"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pieces/{piece_id}/font": {
         parameters: {
             query?: never;
@@ -597,6 +614,23 @@ export interface paths {
         put?: never;
         /** One step back. */
         post: operations["undo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece_id}/weak-spots/{revision}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Thin walls, tight gaps, loose parts and what else a print of a revision would not forgive. */
+        get: operations["weakSpots"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1001,7 +1035,7 @@ export interface components {
          *
          *     trace: how the whole picture is traced; where there are areas, only they are, each in its own way.
          *     tracing: off, only what was drawn counts. drawn: things on the sheet, the last one on top.
-         *     form: what is built; each form has numbers of its own. layer: of the print, mm.
+         *     form: what is built; each form has numbers of its own. layer, nozzle: of the print, mm.
          *     mends: manual changes to traced outlines. symmetry: how what is drawn next is repeated.
          */
         Document: {
@@ -1095,6 +1129,11 @@ export interface components {
              */
             mends?: components["schemas"]["Mend"][];
             nameplate?: components["schemas"]["NameplateOptions"];
+            /**
+             * Nozzle
+             * @default 0.4
+             */
+            nozzle?: number;
             /**
              * Pen
              * @default []
@@ -1501,6 +1540,16 @@ export interface components {
             id: string;
             /** Name */
             name: string;
+        };
+        /**
+         * FileWeight
+         * @description What a file would come to.
+         */
+        FileWeight: {
+            /** Bytes */
+            bytes: number;
+            /** Triangles */
+            triangles: number;
         };
         /**
          * FixingOptions
@@ -3084,6 +3133,11 @@ export interface components {
             layer?: number | null;
             /** @default null */
             nameplate?: components["schemas"]["NameplateOptions"] | null;
+            /**
+             * Nozzle
+             * @default null
+             */
+            nozzle?: number | null;
             /** @default null */
             relief?: components["schemas"]["ReliefOptions"] | null;
             /** @default null */
@@ -3601,21 +3655,23 @@ export interface components {
             /** Volume Mm3 */
             volume_mm3: number;
         };
-        /** TakeAwayRequest */
+        /**
+         * TakeAwayRequest
+         * @description stl: one surface of all; stl-each: one a filament, in a zip. within: how far chords may keep off curves, mm.
+         */
         TakeAwayRequest: {
-            /**
-             * Fineness
-             * @default normal
-             * @enum {string}
-             */
-            fineness?: "draft" | "normal" | "fine";
             /**
              * Kind
              * @enum {string}
              */
-            kind: "stl" | "3mf";
+            kind: "stl" | "stl-each" | "3mf";
             /** Revision */
             revision: number;
+            /**
+             * Within
+             * @default 0.008
+             */
+            within?: number;
         };
         /**
          * TakeMotif
@@ -3873,6 +3929,47 @@ export interface components {
             x: number;
             /** Y */
             y: number;
+        };
+        /**
+         * WeakPlaceOut
+         * @description A place that a print would not forgive; path, at, radius, width and least in mm, at_solid where the solid has it.
+         *
+         *     mend: an edit that would help, where there is one.
+         */
+        WeakPlaceOut: {
+            /** At */
+            at: [
+                number,
+                number
+            ];
+            /** At Solid */
+            at_solid: [
+                number,
+                number,
+                number
+            ];
+            /** Kind */
+            kind: ("thin wall" | "tight gap" | "loose part" | "in the air") | "below a layer";
+            /** Least */
+            least: number;
+            /** Mend */
+            mend: components["schemas"]["SetRegions"] | components["schemas"]["Offset"] | components["schemas"]["Tie"] | null;
+            /** Path */
+            path: string;
+            /** Radius */
+            radius: number;
+            /** Regions */
+            regions: string[];
+            /** Width */
+            width: number;
+        };
+        /**
+         * WeakPlacesOut
+         * @description The narrowest first.
+         */
+        WeakPlacesOut: {
+            /** Places */
+            places: components["schemas"]["WeakPlaceOut"][];
         };
         /**
          * Widen
@@ -4909,6 +5006,59 @@ export interface operations {
             };
         };
     };
+    fileWeight: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakeAwayRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FileWeight"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     bringFont: {
         parameters: {
             query?: never;
@@ -5648,6 +5798,47 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ConflictProblem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    weakSpots: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: string;
+                revision: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WeakPlacesOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
             /** @description Unprocessable Entity */

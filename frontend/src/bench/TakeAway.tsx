@@ -1,32 +1,33 @@
-import { useMutation } from "@tanstack/react-query";
+import { keepPreviousData, useMutation, useQuery } from "@tanstack/react-query";
 import { CircleCheck } from "lucide-react";
 import { useState } from "react";
 
 import { api, data, type Schemas, type TakeAway as Taken } from "../api/client";
 import { Button } from "../ui/Button";
-import { Choice } from "../ui/fields";
+import { Choice, NumberField, PLAIN } from "../ui/fields";
 import { formatLength, unitName } from "../ui/length";
 import { useBegun, useUnits } from "./select";
 import { useBench } from "./store";
 
 type Request = Schemas["TakeAwayRequest"];
 type Kind = Request["kind"];
-type Fineness = NonNullable<Request["fineness"]>;
 
 const KINDS = [
   { value: "3mf", name: "3MF" },
   { value: "stl", name: "STL" },
+  { value: "stl-each", name: "STLs" },
 ] as const;
 const FINENESS = [
-  { value: "draft", name: "draft" },
-  { value: "normal", name: "normal" },
-  { value: "fine", name: "fine" },
+  { value: "0.05", name: "draft" },
+  { value: "0.008", name: "normal" },
+  { value: "0.002", name: "fine" },
 ] as const;
+const NORMAL = 0.008;
 const ABOUT: Record<Kind, string> = {
   "3mf": "One part a filament, with colours and names; opens in one piece.",
   stl: "One sealed surface, without colours.",
+  "stl-each": "One sealed surface a filament, in a ZIP; they fit when loaded together.",
 };
-const WITHIN: Record<Fineness, string> = { draft: "0.05", normal: "0.008", fine: "0.002" };
 
 /** Writes a file, reads it back, checks it, and hands it over. */
 export function TakeAway() {
@@ -34,14 +35,29 @@ export function TakeAway() {
   const begun = useBegun();
   const units = useUnits();
   const [kind, setKind] = useState<Kind>("3mf");
-  const [fineness, setFineness] = useState<Fineness>("normal");
+  const [within, setWithin] = useState(NORMAL);
+  const weight = useQuery({
+    queryKey: ["file-weight", piece?.id, piece?.revision, kind, within],
+    queryFn: ({ signal }) =>
+      data<Schemas["FileWeight"]>(
+        api.POST("/api/pieces/{piece_id}/file-weight", {
+          params: { path: { piece_id: piece?.id ?? "" } },
+          body: { revision: piece?.revision ?? 0, kind, within },
+          signal,
+        }),
+      ),
+    enabled: begun && piece !== null,
+    placeholderData: keepPreviousData,
+    staleTime: Infinity,
+    retry: false,
+  });
   const take = useMutation({
     mutationFn: async () => {
       if (!piece) throw new Error("No piece is open.");
       return data<Taken>(
         api.POST("/api/pieces/{piece_id}/take-away", {
           params: { path: { piece_id: piece.id } },
-          body: { revision: piece.revision, kind, fineness },
+          body: { revision: piece.revision, kind, within },
         }),
       );
     },
@@ -58,10 +74,37 @@ export function TakeAway() {
       <h2 className="mb-2 text-[15px]">Take away</h2>
       <Choice label="Kind of file" value={kind} options={KINDS} onChange={setKind} />
       <p className="text-soft mt-1.5 mb-3 text-xs">{ABOUT[kind]}</p>
-      <Choice label="Fineness of curves" value={fineness} options={FINENESS} onChange={setFineness} />
-      <p className="text-soft mt-1.5 mb-3 text-xs">Curves within {WITHIN[fineness]} mm.</p>
+      <Choice
+        label="Fineness of curves"
+        value={FINENESS.find((f) => Number(f.value) === within)?.value ?? ""}
+        options={FINENESS}
+        onChange={(value) => setWithin(Number(value))}
+      />
+      <div className="mt-1.5">
+        <NumberField
+          label="Curves within"
+          value={within}
+          notation={{ ...PLAIN, unit: "mm" }}
+          min={0.0005}
+          max={1}
+          step={0.001}
+          onCommit={setWithin}
+        />
+      </div>
+      <p
+        role="status"
+        className={`text-soft mt-1.5 mb-3 text-xs ${weight.isPlaceholderData ? "opacity-60" : ""}`}
+      >
+        {weight.data
+          ? `${weight.data.triangles.toLocaleString("en")} triangles, ${sizeWords(weight.data.bytes)}`
+          : begun && !weight.isError
+            ? "Counting triangles …"
+            : ""}
+      </p>
       <Button kind="act" className="w-full" disabled={take.isPending || !begun} onClick={() => take.mutate()}>
-        {take.isPending ? "Building and checking …" : `Take ${kind.toUpperCase()}`}
+        {take.isPending
+          ? "Building and checking …"
+          : `Take ${KINDS.find((k) => k.value === kind)?.name ?? ""}`}
       </Button>
       <div aria-live="polite">
         {take.isError && (
@@ -89,8 +132,7 @@ export function TakeAway() {
               <dd className="text-ink text-right">{(file.volume_mm3 / 1000).toFixed(2)} cm³</dd>
               <dt>Triangles</dt>
               <dd className="text-ink text-right">
-                {file.triangles.toLocaleString("en")} ·{" "}
-                {Math.max(1, Math.round(file.bytes / 1024)).toLocaleString("en")} kB
+                {file.triangles.toLocaleString("en")} · {sizeWords(file.bytes)}
               </dd>
             </dl>
             {file.parts > 1 && (
@@ -103,4 +145,10 @@ export function TakeAway() {
       </div>
     </section>
   );
+}
+
+function sizeWords(bytes: number): string {
+  return bytes < 1e6
+    ? `${Math.max(1, Math.round(bytes / 1000)).toLocaleString("en")} kB`
+    : `${(bytes / 1e6).toFixed(1)} MB`;
 }

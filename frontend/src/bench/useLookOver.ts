@@ -27,7 +27,7 @@ export const SPOT_WORDS: Record<Spot["kind"], string> = {
 };
 
 /** Whether a value has stayed the same for a while. */
-function useRested(value: string): boolean {
+export function useRested(value: string): boolean {
   const [last, setLast] = useState("");
   useEffect(() => {
     const resting = setTimeout(() => setLast(value), REST_MS);

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 import unicodedata
+from collections.abc import Sequence
 
 
 def file_name(text: str) -> str:
@@ -11,3 +12,14 @@ def file_name(text: str) -> str:
     plain = unicodedata.normalize("NFKD", text).encode("ascii", "ignore").decode()
     name = re.sub(r"[^A-Za-z0-9]+", "-", plain).strip("-").lower()[:60] or "piece"
     return f"{name}-piece" if re.fullmatch(r"con|prn|aux|nul|(com|lpt)\d", name) else name
+
+
+def distinct_names(texts: Sequence[str]) -> list[str]:
+    """Safe names in the same order, told apart by a number where two would be the same."""
+    used: dict[str, int] = {}
+    result = []
+    for text in texts:
+        name = file_name(text)
+        used[name] = used.get(name, 0) + 1
+        result.append(name if used[name] == 1 else f"{name}-{used[name]}")
+    return result

@@ -32,6 +32,7 @@ _TYPES = (
     '<Types xmlns="http://schemas.openxmlformats.org/package/2006/content-types">'
     '<Default Extension="rels" ContentType="application/vnd.openxmlformats-package.relationships+xml"/>'
     '<Default Extension="model" ContentType="application/vnd.ms-package.3dmanufacturing-3dmodel+xml"/>'
+    '<Default Extension="png" ContentType="image/png"/>'
     "</Types>"
 )
 _RELATIONS = (
@@ -39,7 +40,11 @@ _RELATIONS = (
     '<Relationships xmlns="http://schemas.openxmlformats.org/package/2006/relationships">'
     '<Relationship Target="/3D/3dmodel.model" Id="rel0" '
     'Type="http://schemas.microsoft.com/3dmanufacturing/2013/01/3dmodel"/>'
-    "</Relationships>"
+    "{thumbnail}</Relationships>"
+)
+_THUMBNAIL = (
+    '<Relationship Target="/Metadata/thumbnail.png" Id="rel1" '
+    'Type="http://schemas.openxmlformats.org/package/2006/relationships/metadata/thumbnail"/>'
 )
 # A fixed date, so that the same piece gives the same bytes.
 _DATE = (1980, 1, 1, 0, 0, 0)
@@ -54,9 +59,12 @@ class Body:
     mesh: Mesh
 
 
-def write_3mf(bodies: Sequence[Body], metadata: Mapping[str, str] | None = None) -> bytes:
+def write_3mf(
+    bodies: Sequence[Body], metadata: Mapping[str, str] | None = None, thumbnail: bytes | None = None
+) -> bytes:
     """A 3MF in mm: one object a body, with its name and colour, all parts of one object that is built.
 
+    thumbnail: a PNG of the piece.
     metadata: names that the 3MF core specification knows (Title, Designer, Description, Copyright, LicenseTerms).
     """
     whole = len(bodies) + 2
@@ -83,11 +91,14 @@ def write_3mf(bodies: Sequence[Body], metadata: Mapping[str, str] | None = None)
     xml.append(f'</components></object></resources><build><item objectid="{whole}"/></build></model>')
     packed = io.BytesIO()
     with zipfile.ZipFile(packed, "w", zipfile.ZIP_DEFLATED, compresslevel=3) as archive:
-        for name, text in (
+        parts: list[tuple[str, str | bytes]] = [
             ("[Content_Types].xml", _TYPES),
-            ("_rels/.rels", _RELATIONS),
+            ("_rels/.rels", _RELATIONS.format(thumbnail=_THUMBNAIL if thumbnail else "")),
             ("3D/3dmodel.model", "".join(xml)),
-        ):
+        ]
+        if thumbnail:
+            parts.append(("Metadata/thumbnail.png", thumbnail))
+        for name, text in parts:
             entry = zipfile.ZipInfo(name, _DATE)
             entry.compress_type = zipfile.ZIP_DEFLATED
             archive.writestr(entry, text)

@@ -31,6 +31,7 @@ from drelo.web.schemas import (
     EditRequest,
     FilePath,
     FileQuery,
+    FileWeight,
     FlatAnswer,
     FlatOut,
     LookOverOut,
@@ -45,6 +46,8 @@ from drelo.web.schemas import (
     SolidPath,
     TakeAwayOut,
     TakeAwayRequest,
+    WeakPlaceOut,
+    WeakPlacesOut,
 )
 from drelo.work import tasks
 
@@ -135,6 +138,14 @@ def look_over(path: SolidPath) -> Response:
     return reply(LookOverOut.of(bench().work(path.piece_id, tasks.look_over, document)))
 
 
+@blueprint.get("/pieces/<piece_id>/weak-spots/<int:revision>", operation_id="weakSpots", responses={200: WeakPlacesOut})
+def weak_spots(path: SolidPath) -> Response:
+    """Thin walls, tight gaps, loose parts and what else a print of a revision would not forgive."""
+    document = bench().pieces.at(path.piece_id, path.revision)
+    found = bench().work(path.piece_id, tasks.weak_places, document)
+    return reply(WeakPlacesOut(places=[WeakPlaceOut(**{**vars(p), "regions": list(p.regions)}) for p in found]))
+
+
 @blueprint.get("/pieces/<piece_id>/attempts/<int:revision>/<attempt>", operation_id="attempt", responses={200: FlatOut})
 def attempt(path: AttemptPath) -> Response:
     """The flat view as an attempt that was kept would make it."""
@@ -172,11 +183,22 @@ def take_away(path: PiecePath, body: TakeAwayRequest) -> Response:
     """Build, write, read back and check a file; its address stays good until the store is emptied."""
     document = bench().pieces.at(path.piece_id, body.revision)
     title = bench().pieces.get(path.piece_id).name
-    file = bench().work(path.piece_id, tasks.take_away, document, body.kind, body.fineness, title)
-    key = _key(document, body.kind, body.fineness, title)
+    file = bench().work(path.piece_id, tasks.take_away, document, body.kind, body.within, title)
+    key = _key(document, body.kind, body.within, title)
     bench().derived.put(key, file.data, file.media_type)
     name = f"{file_name(title)}.{file.suffix}"
     return reply(TakeAwayOut.of(file, f"/api/files/{key}?name={name}", name))
+
+
+@blueprint.post("/pieces/<piece_id>/file-weight", operation_id="fileWeight", responses={200: FileWeight, 409: Problem})
+def file_weight(path: PiecePath, body: TakeAwayRequest) -> Response:
+    """Triangles and bytes of a file before it is taken; a newer question supersedes this one."""
+    document = bench().pieces.at(path.piece_id, body.revision)
+    title = bench().pieces.get(path.piece_id).name
+    triangles, size = bench().work(
+        path.piece_id, tasks.weigh_file, document, body.kind, body.within, title, lane="weight"
+    )
+    return reply(FileWeight(triangles=triangles, bytes=size))
 
 
 @blueprint.get("/files/<key>", operation_id="file", responses={200: None})
@@ -219,9 +241,9 @@ def piece_underlay(path: LookPath) -> Response:
     return unchanging(*found)
 
 
-def _key(document: Document, kind: str, fineness: str, title: str) -> str:
-    content = json.dumps([document.model_dump(mode="json"), kind, fineness, title], sort_keys=True)
-    return hashlib.sha256(f"file 1 {content}".encode()).hexdigest()
+def _key(document: Document, kind: str, within: float, title: str) -> str:
+    content = json.dumps([document.model_dump(mode="json"), kind, within, title], sort_keys=True)
+    return hashlib.sha256(f"file 2 {content}".encode()).hexdigest()
 
 
 def _glb(data: bytes) -> Response:

@@ -11,14 +11,15 @@ from pydantic import BaseModel, ConfigDict, Field, RootModel
 
 from drelo.core.piece.difference import Difference, difference
 from drelo.core.piece.document import Document, Identifier, Mark, Point, RegionHeight
-from drelo.core.piece.edits import Edit
+from drelo.core.piece.edits import Edit, SetRegions
 from drelo.core.piece.flat import Flat
 from drelo.core.piece.form_numbers import EdgeOptions
 from drelo.core.piece.look_over import LookOver
-from drelo.core.piece.operations import Operation, PickedIds
+from drelo.core.piece.operations import Offset, Operation, PickedIds, Tie
+from drelo.core.piece.weak_spots import PlaceKind
 from drelo.core.trace.spots import Kind
 from drelo.store.pieces import State
-from drelo.work.tasks import SealedFile
+from drelo.work.tasks import FileKind, SealedFile
 
 
 class Wire(BaseModel):
@@ -288,9 +289,18 @@ class OnRevision(Wire):
 
 
 class TakeAwayRequest(Wire):
+    """stl: one surface of all; stl-each: one a filament, in a zip. within: how far chords may keep off curves, mm."""
+
     revision: int
-    kind: Literal["stl", "3mf"]
-    fineness: Literal["draft", "normal", "fine"] = "normal"
+    kind: FileKind
+    within: Annotated[float, Field(ge=0.0005, le=1)] = 0.008
+
+
+class FileWeight(Wire):
+    """What a file would come to."""
+
+    triangles: int
+    bytes: int
 
 
 class PieceHeadOut(Wire):
@@ -542,6 +552,29 @@ class LookOverOut(Wire):
             gap=None if found.gap is None else PlaceOut(**vars(found.gap)),
             spots=[SpotOut(**vars(s)) for s in found.spots],
         )
+
+
+class WeakPlaceOut(Wire):
+    """A place that a print would not forgive; path, at, radius, width and least in mm, at_solid where the solid has it.
+
+    mend: an edit that would help, where there is one.
+    """
+
+    kind: PlaceKind
+    path: str
+    at: Point
+    at_solid: tuple[float, float, float]
+    radius: float
+    width: float
+    least: float
+    regions: list[str]
+    mend: SetRegions | Offset | Tie | None
+
+
+class WeakPlacesOut(Wire):
+    """The narrowest first."""
+
+    places: list[WeakPlaceOut]
 
 
 class ClingRequest(Wire):

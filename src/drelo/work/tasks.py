@@ -6,6 +6,7 @@ import hashlib
 from collections import OrderedDict
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
+from typing import Literal
 
 from drelo.core.errors import Refusal
 from drelo.core.picture.decode import decode
@@ -14,18 +15,25 @@ from drelo.core.piece.art import WORKING_PIXELS
 from drelo.core.piece.difference import Difference
 from drelo.core.piece.document import PERMISSION_WORDS, Document, Point, Source
 from drelo.core.piece.edits import PutPicture, apply
-from drelo.core.piece.evaluate import Evaluation
+from drelo.core.piece.evaluate import Built, Evaluation
 from drelo.core.piece.flat import Flat, flat_difference
 from drelo.core.piece.look_over import LookOver
 from drelo.core.piece.memo import Memo
+from drelo.core.piece.weak_spots import WeakPlace
 from drelo.core.solid.seal import check_seal
 from drelo.core.trace.cling import cling, edge_near
 from drelo.core.trace.modes import MODES, prepare
+from drelo.formats.archive import unzipped, zipped
+from drelo.formats.design_picture import design_picture
 from drelo.formats.fonts import shipped_font
 from drelo.formats.glb import write_glb
+from drelo.formats.names import distinct_names
 from drelo.formats.stl import read_stl, write_stl
 from drelo.formats.threemf import Body, read_3mf, write_3mf
 
+FileKind = Literal["stl", "stl-each", "3mf"]
+SUFFIX: dict[FileKind, str] = {"stl": "stl", "stl-each": "zip", "3mf": "3mf"}
+ZIP = "application/zip"
 Checkpoint = Callable[[], None]
 # Pictures whose bytes a worker keeps.
 KEEP_ASSETS = 24
@@ -141,6 +149,10 @@ def look_over(checkpoint: Checkpoint, document: Document, assets: Mapping[str, b
     return evaluation(checkpoint, assets).look_over(document)
 
 
+def weak_places(checkpoint: Checkpoint, document: Document, assets: Mapping[str, bytes]) -> tuple[WeakPlace, ...]:
+    return evaluation(checkpoint, assets).weak_places(document)
+
+
 def clung(
     checkpoint: Checkpoint, document: Document, assets: Mapping[str, bytes], start: Point, end: Point, snap: bool
 ) -> Clung:
@@ -173,19 +185,17 @@ def take_away(
     checkpoint: Checkpoint,
     document: Document,
     assets: Mapping[str, bytes],
-    kind: str,
-    fineness: str,
+    kind: FileKind,
+    within: float,
     title: str,
 ) -> SealedFile:
-    """Build, write, read back and check. Raises Refusal when the bytes are not sealed."""
-    built = evaluation(checkpoint, assets).built(document, fineness)
-    if kind == "stl":
-        data, media_type = write_stl(built.whole), "model/stl"
-        read = [Body("piece", "", read_stl(data))]
-    else:
-        bodies = [Body(name, colour, mesh) for name, colour, mesh in built.bodies]
-        data, media_type = write_3mf(bodies, {"Title": title, **_provenance(document)}), "model/3mf"
-        read = read_3mf(data)
+    """Build with curves within a tolerance (mm), write, read back and check.
+
+    Raises Refusal when the bytes are not sealed.
+    """
+    built = evaluation(checkpoint, assets).built(document, within)
+    data, media_type = _written(built, document, kind, title)
+    read = _read_back(data, kind)
     checkpoint()
     seals = [check_seal(body.mesh) for body in read]
     problems = tuple(p for seal in seals for p in seal.problems)
@@ -196,7 +206,7 @@ def take_away(
     return SealedFile(
         data=data,
         media_type=media_type,
-        suffix=kind,
+        suffix=SUFFIX[kind],
         sealed=not problems,
         problems=problems,
         triangles=sum(seal.triangles for seal in seals),
@@ -204,5 +214,38 @@ def take_away(
         volume=whole.volume,
         size=whole.size,
         bodies=tuple((b.name, b.colour, s.volume) for b, s in zip(read, seals, strict=True)),
-        remarks=built.remarks,
+        remarks=built.design.remarks,
     )
+
+
+def weigh_file(
+    checkpoint: Checkpoint,
+    document: Document,
+    assets: Mapping[str, bytes],
+    kind: FileKind,
+    within: float,
+    title: str,
+) -> tuple[int, int]:
+    """How many triangles and bytes a file would have."""
+    built = evaluation(checkpoint, assets).built(document, within)
+    meshes = [built.whole] if kind == "stl" else [mesh for _, _, mesh in built.bodies]
+    return sum(len(m.faces) for m in meshes), len(_written(built, document, kind, title)[0])
+
+
+def _written(built: Built, document: Document, kind: FileKind, title: str) -> tuple[bytes, str]:
+    if kind == "stl":
+        return write_stl(built.whole), "model/stl"
+    if kind == "stl-each":
+        stems = distinct_names([name for name, _, _ in built.bodies])
+        return zipped({f"{n}.stl": write_stl(m) for n, (_, _, m) in zip(stems, built.bodies, strict=True)}), ZIP
+    bodies = [Body(name, colour, mesh) for name, colour, mesh in built.bodies]
+    picture = design_picture(built.design)
+    return write_3mf(bodies, {"Title": title, **_provenance(document)}, picture), "model/3mf"
+
+
+def _read_back(data: bytes, kind: FileKind) -> list[Body]:
+    if kind == "stl":
+        return [Body("piece", "", read_stl(data))]
+    if kind == "stl-each":
+        return [Body(name.removesuffix(".stl"), "", read_stl(part)) for name, part in unzipped(data).items()]
+    return read_3mf(data)

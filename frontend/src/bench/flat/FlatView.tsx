@@ -19,6 +19,7 @@ import { GRID_FROM, Sheet } from "./Sheet";
 import { RULER, Rulers } from "./Rulers";
 import { ShapeLayer } from "../shape/ShapeLayer";
 import { DrawnLines } from "./DrawnLines";
+import { WeakMarks } from "./WeakMarks";
 import { usePen } from "./usePen";
 import { WipeHandle } from "./Wipe";
 import { around, fitted, zoomed, type Rect, type Viewport } from "./viewport";
@@ -241,6 +242,7 @@ export function FlatView() {
                     </g>
                   )}
                   {stop === "Trace" && <SpotMark view={view} />}
+                  {stop === "Raise" && <WeakMarks view={view} />}
                   <PenLines flat={flat} view={view} />
                   <DrawnLines flat={flat} view={view} />
                   {pen.on && <PenTail flat={flat} view={view} start={pen.start} tail={pen.tail} />}

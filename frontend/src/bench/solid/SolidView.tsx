@@ -17,6 +17,7 @@ import { OrbitControls } from "three/examples/jsm/controls/OrbitControls.js";
 import { SignButton } from "../../ui/Button";
 import { formatLength, unitName } from "../../ui/length";
 import { useBegun, useUnits } from "../select";
+import { useWeakSpots } from "../stops/raise/useWeakSpots";
 import { useBench } from "../store";
 import { somethingStands, useSolid, type Solid } from "./useSolid";
 
@@ -207,6 +208,7 @@ const LIGHT = new Color("#ffffff");
 const EDGE_ANGLE = 25;
 /** From so many points on a solid is heavy to draw. */
 const HEAVY = 200_000;
+const REMARK = "#c98a0b";
 const NONE: readonly string[] = [];
 
 function Piece({ solid, section, edges }: { solid: Solid; section: number | null; edges: boolean }) {
@@ -265,6 +267,7 @@ function Piece({ solid, section, edges }: { solid: Solid; section: number | null
           <lineBasicMaterial color="#23262b" transparent opacity={0.55} clippingPlanes={planes} />
         </lineSegments>
       )}
+      <WeakPins reach={Math.max(...solid.size)} />
       <mesh
         ref={mesh}
         castShadow
@@ -289,6 +292,24 @@ function Piece({ solid, section, edges }: { solid: Solid; section: number | null
       </mesh>
     </group>
   );
+}
+
+/** A ring in the colour of remarks on each weak spot of the solid, seen through what lies before it. */
+function WeakPins({ reach }: { reach: number }) {
+  const places = useWeakSpots();
+  const at = useBench((s) => s.spot);
+  return (places ?? []).map((place, i) => (
+    <mesh key={i} position={place.at_solid as [number, number, number]} renderOrder={2} raycast={() => null}>
+      <ringGeometry
+        args={[
+          Math.max(place.width / 2, reach * 0.012),
+          Math.max(place.width / 2, reach * 0.012) + reach * (at === i ? 0.008 : 0.004),
+          32,
+        ]}
+      />
+      <meshBasicMaterial color={REMARK} depthTest={false} transparent side={DoubleSide} />
+    </mesh>
+  ));
 }
 
 /** Whether the browser has no graphics processor to draw with. */

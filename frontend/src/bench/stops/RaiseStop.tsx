@@ -6,6 +6,7 @@ import { filamentsOf, regionsEdit, useDocument, useShown, useUnits } from "../se
 import { useBench } from "../store";
 import { lengths, Section } from "./parts";
 import { FormChooser, FormNumbers } from "./raise/FormChooser";
+import { PrintPart } from "./raise/PrintPart";
 
 type EdgeOptions = Schemas["EdgeOptions"];
 type Way = "raised" | "sunk" | "flush" | "through";
@@ -41,6 +42,7 @@ export function RaiseStop() {
       ) : null}
       <FormNumbers />
       <BaseControls />
+      <PrintPart />
     </>
   );
 }

@@ -313,7 +313,7 @@ class Document(Frozen):
 
     trace: how the whole picture is traced; where there are areas, only they are, each in its own way.
     tracing: off, only what was drawn counts. drawn: things on the sheet, the last one on top.
-    form: what is built; each form has numbers of its own. layer: of the print, mm.
+    form: what is built; each form has numbers of its own. layer, nozzle: of the print, mm.
     mends: manual changes to traced outlines. symmetry: how what is drawn next is repeated.
     """
 
@@ -334,6 +334,7 @@ class Document(Frozen):
     cutter: CutterOptions = Field(default_factory=CutterOptions.model_construct)
     nameplate: NameplateOptions = Field(default_factory=NameplateOptions.model_construct)
     layer: Annotated[float, Field(ge=0.02, le=2)] = 0.2
+    nozzle: Annotated[float, Field(ge=0.1, le=2)] = 0.4
     base: BasePlate = BasePlate()
     regions: tuple[RegionChoice, ...] = ()
     default_height: RegionHeight = 1.2

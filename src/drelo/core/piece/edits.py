@@ -276,6 +276,7 @@ class SetForm(Frozen):
     cutter: CutterOptions | None = None
     nameplate: NameplateOptions | None = None
     layer: Annotated[float, Field(ge=0.02, le=2)] | None = None
+    nozzle: Annotated[float, Field(ge=0.1, le=2)] | None = None
 
 
 class SetFilament(Frozen):

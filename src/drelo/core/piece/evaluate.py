@@ -22,7 +22,7 @@ from drelo.core.form.base import Base, base_plate
 from drelo.core.form.columns import Design
 from drelo.core.form.cutter import cutter
 from drelo.core.form.nameplate import nameplate
-from drelo.core.form.relief import Part, relief
+from drelo.core.form.relief import Height, Part, relief
 from drelo.core.form.stamp import stamp
 from drelo.core.outline.contour import Contour
 from drelo.core.outline.outline import Outline, bounds
@@ -39,7 +39,8 @@ from drelo.core.piece.art import (
     together,
     working_factor,
 )
-from drelo.core.piece.document import BasePlate, Document, RegionChoice
+from drelo.core.piece.document import BasePlate, Document, Mark, RegionChoice
+from drelo.core.piece.edits import Picked
 from drelo.core.piece.flat import (
     NOTHING,
     Flat,
@@ -64,17 +65,17 @@ from drelo.core.piece.form_numbers import BaseNumbers
 from drelo.core.piece.look_over import LookOver, look_over
 from drelo.core.piece.memo import Memo
 from drelo.core.piece.shaping import Known, Workshop
+from drelo.core.piece.weak_spots import Standing, WeakPlace, weak_places
 from drelo.core.region.arrangement import Arrangement
 from drelo.core.region.identity import Footprint, footprint, recognise
 from drelo.core.solid.mesh import Mesh
 from drelo.core.solid.raising import arrange_design, raise_body
 from drelo.core.solid.surface import Surface, plan, surface
 
-# Chord tolerances, mm: for the screen, of few nodes and of many, and for files by the name of their fineness.
+# Chord tolerances of the screen, mm: of few nodes and of many.
 SCREEN = 0.02
 SCREEN_OF_MANY = 0.08
 MANY_NODES = 10_000
-FINENESS = {"draft": 0.05, "normal": 0.008, "fine": 0.002}
 
 T = TypeVar("T")
 Assets = Callable[[str], bytes]
@@ -111,7 +112,7 @@ class Built:
 
     bodies: tuple[tuple[str, str, Mesh], ...]
     whole: Mesh
-    remarks: tuple[str, ...]
+    design: Design
 
 
 class Evaluation:
@@ -362,6 +363,20 @@ class Evaluation:
         even = frozenset(area for area, trace in self.art(document).traces if trace.lines)
         return look_over(picture, [region.shape for region in kept], sheet, even)
 
+    def weak_places(self, document: Document) -> tuple[WeakPlace, ...]:
+        """Places that a print would not forgive. Raises Refusal when there is nothing to build."""
+        flat, tolerance = self.flat(document), self.screen(document)
+        shapes, parts = self._shapes(document, tolerance), self.kept(document)
+        standing = [
+            Standing(Picked(id=r.id, mark=Mark(anchor=r.mark.anchor, box=r.mark.box)), shape, self._height(document, r))
+            for shape, r in zip(shapes, parts, strict=True)
+        ]
+        return weak_places(document, self.design(document, tolerance), standing, flat.left, flat.top + flat.height)
+
+    def _height(self, document: Document, region: Region) -> Height:
+        choice = region.choice
+        return document.default_height if choice is None or choice.height is None else choice.height
+
     def design(self, document: Document, tolerance: float) -> Design:
         """The form worked out. Raises Refusal with the field that does not fit."""
         shapes = self._shapes(document, tolerance)
@@ -391,7 +406,7 @@ class Evaluation:
         things = {t.id: t for t in document.drawn}
         for number, (shape, region) in enumerate(zip(shapes, self.kept(document), strict=True)):
             choice = region.choice
-            height = document.default_height if choice is None or choice.height is None else choice.height
+            height = self._height(document, region)
             identifier = (choice and choice.filament) or usual_filament(document, region.shape.fill)
             name = (choice and choice.name) or region_name(things, number, region.shape.drawn)
             edge = ((choice and choice.edge) or document.default_edge).to_core()
@@ -432,9 +447,8 @@ class Evaluation:
         size = np.ptp(points, axis=0) if len(points) else np.zeros(3)
         return Raised(outer, regions, tuple(f.colour for f in design.filaments), _triple(size))
 
-    def built(self, document: Document, fineness: str) -> Built:
-        """Sealed meshes at a fineness. Raises Refusal when there is nothing to build."""
-        tolerance = FINENESS[fineness]
+    def built(self, document: Document, tolerance: float) -> Built:
+        """Sealed meshes with curves within a tolerance, mm. Raises Refusal when there is nothing to build."""
         design = self.design(document, tolerance)
         arrangement = self._arrangement(document, design, tolerance)
         bodies = []
@@ -445,7 +459,7 @@ class Evaluation:
                 label = next((f.name for f in document.filaments if f.colour == filament.colour), filament.name)
                 bodies.append((label, filament.colour, mesh))
         self._checkpoint()
-        return Built(tuple(bodies), raise_body(design, arrangement), design.remarks)
+        return Built(tuple(bodies), raise_body(design, arrangement), design)
 
 
 def _given(document: Document) -> BaseNumbers:

@@ -1,0 +1,48 @@
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
+
+import { api, data, type Schemas } from "../../../api/client";
+import { useBench } from "../../store";
+import { useRested } from "../../useLookOver";
+
+export type WeakPlace = Schemas["WeakPlaceOut"];
+
+export const WEAK_WORDS: Record<WeakPlace["kind"], string> = {
+  "thin wall": "thin wall",
+  "tight gap": "gap that closes",
+  "loose part": "loose part",
+  "in the air": "begins in the air",
+  "below a layer": "lower than a layer",
+};
+export const MEND_WORDS: Record<WeakPlace["kind"], string> = {
+  "thin wall": "thicken",
+  "tight gap": "close",
+  "loose part": "tie",
+  "in the air": "",
+  "below a layer": "raise to a layer",
+};
+
+/** Places of the piece as it stands that a print would not forgive; asked for at the Raise stop when the hand rests. */
+export function useWeakSpots(): readonly WeakPlace[] | undefined {
+  const id = useBench((s) => s.piece?.id ?? "");
+  const revision = useBench((s) => s.piece?.revision ?? 0);
+  const some = useBench((s) => Boolean(s.flat?.regions.some((r) => !r.left_out)));
+  const here = useBench((s) => s.stop === "Raise");
+  const rested = useRested(`${id} ${revision}`);
+  const found = useQuery({
+    queryKey: ["weak-spots", id, revision],
+    queryFn: async ({ signal }) =>
+      (
+        await data<Schemas["WeakPlacesOut"]>(
+          api.GET("/api/pieces/{piece_id}/weak-spots/{revision}", {
+            params: { path: { piece_id: id, revision } },
+            signal,
+          }),
+        )
+      ).places,
+    enabled: here && some && id !== "" && rested,
+    placeholderData: keepPreviousData,
+    staleTime: Infinity,
+    retry: false,
+  });
+  return here && some ? found.data : undefined;
+}

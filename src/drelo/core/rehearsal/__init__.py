@@ -1,0 +1,1 @@
+"""What a print would make of a design."""
