@@ -8,7 +8,9 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from drelo.core.solid.seal import check_seal
+from drelo.formats.archive import unzipped
 from drelo.formats.stl import read_stl
+from drelo.formats.threemf import read_3mf
 from tests.browser.hand import begin, saved, solid_seen, stop
 
 
@@ -22,9 +24,9 @@ def two_bars() -> bytes:
 def taken(page: Page) -> bytes:
     """The STL that is taken away."""
     page.get_by_role("banner").get_by_role("button", name="Take away").click()
-    page.get_by_role("radio", name="STL").click()
+    page.get_by_role("radio", name="STL", exact=True).click()
     with page.expect_download() as coming:
-        page.get_by_role("button", name="Take STL").click()
+        page.get_by_role("button", name="Take STL", exact=True).click()
     expect(page.get_by_text("Sealed: read back and checked")).to_be_visible()
     page.keyboard.press("Escape")
     return coming.value.path().read_bytes()
@@ -106,3 +108,76 @@ def test_edges_fall_off_and_come_back(page):
     straight = read_stl(taken(page))
     assert bevelled.volume < straight.volume
     assert bevelled.size == pytest.approx(straight.size)
+
+
+def words(page: Page, text: str) -> None:
+    """A piece of words alone, made a nameplate."""
+    page.goto("/")
+    page.get_by_role("button", name="New empty piece").click()
+    page.wait_for_url(re.compile("/bench/"))
+    stop(page, "Shape")
+    page.get_by_role("button", name="Set words").click()
+    box = page.locator("[data-ground]").bounding_box()
+    assert box
+    page.mouse.click(box["x"] + box["width"] / 2, box["y"] + box["height"] / 2)
+    page.get_by_role("textbox", name="Text", exact=True).fill(text)
+    page.get_by_role("textbox", name="Height of capitals").focus()
+    saved(page)
+    stop(page, "Raise")
+    form(page, "Nameplate")
+
+
+def test_a_batch_of_ten_names_is_made_and_stopped(page):
+    words(page, "Ida")
+    stop(page, "Prove")
+    names = [f"Plot {n}" for n in ("One", "Two", "Three", "Four", "Five", "Six", "Seven", "Eight", "Nine", "Ten")]
+    page.get_by_role("textbox", name="Names, one a line").fill("\n".join(names))
+    make = page.get_by_role("button", name="Make every name")
+    make.click()
+    page.get_by_role("button", name="Stop", exact=True).click()
+    expect(page.get_by_text(re.compile("Stopped after"))).to_be_visible()
+    with page.expect_download() as coming:
+        make.click()
+    expect(page.get_by_text(re.compile("10 pieces, 1 bed, each sealed"))).to_be_visible()
+    bodies = read_3mf(coming.value.path().read_bytes())
+    assert {body.name.split(":")[0] for body in bodies} == set(names)
+    assert all(check_seal(body.mesh).sealed for body in bodies)
+
+
+def thin() -> bytes:
+    """A block, and a bar that is far too thin at the size that art is brought in with."""
+    image = np.full((400, 600), 255, np.uint8)
+    image[60:340, 60:300] = 0
+    image[60:340, 420:422] = 0
+    return cv2.imencode(".png", image)[1].tobytes()
+
+
+def test_a_weak_spot_is_marked_and_mended_with_one_click(page):
+    begin(page, thin(), "thin.png")
+    stop(page, "Raise")
+    page.get_by_role("radiogroup", name="Shape of the base").get_by_role("radio", name="Box").click()
+    saved(page)
+    spots = page.get_by_role("list", name="Weak spots")
+    expect(spots.get_by_text("thin wall")).to_be_visible()
+    expect(page.locator("[data-weak]")).to_have_attribute("data-weak", "1")
+    spots.get_by_role("button", name=re.compile("^thicken")).click()
+    saved(page)
+    expect(page.get_by_text("Every wall and gap is as wide as the nozzle")).to_be_visible()
+    page.keyboard.press("Control+z")
+    expect(spots.get_by_text("thin wall")).to_be_visible()
+
+
+def test_a_file_is_weighed_before_it_is_taken(page):
+    begin(page, two_bars(), "bars.png")
+    stop(page, "Prove")
+    page.get_by_role("radio", name="STLs").click()
+    weight = page.get_by_text(re.compile(r"^[\d,]+ triangles, "))
+    expect(weight).to_be_visible()
+    promised = int(re.sub(r"\D", "", (weight.text_content() or "").split(" ")[0]))
+    with page.expect_download() as coming:
+        page.get_by_role("button", name="Take STLs").click()
+    parts = unzipped(coming.value.path().read_bytes())
+    meshes = [read_stl(data) for data in parts.values()]
+    assert len(meshes) == 2
+    assert all(check_seal(mesh).sealed for mesh in meshes)
+    assert sum(len(mesh.faces) for mesh in meshes) == promised

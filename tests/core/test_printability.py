@@ -8,13 +8,16 @@ import shapely
 
 from drelo.core.form.base import Base
 from drelo.core.form.relief import Part, relief
+from drelo.core.outline.contour import polygon
+from drelo.core.outline.outline import Outline
+from drelo.core.outline.walls import thickened, thin_walls, tight_gaps
 from drelo.core.piece.document import BasePlate, Document
 from drelo.core.piece.drawn import DrawnShape
 from drelo.core.piece.edits import Edit, PutDrawn, apply
 from drelo.core.piece.evaluate import Evaluation
 from drelo.core.piece.memo import Memo
 from drelo.core.piece.shaping import shaped
-from drelo.core.rehearsal.printability import thin_walls, tight_gaps, weak_spots
+from drelo.core.rehearsal.printability import weak_spots
 
 NOZZLE = 0.4
 
@@ -115,3 +118,16 @@ def test_a_place_lies_on_the_sheet_where_its_outline_does():
     assert y <= place.at[1] <= y + height
     # The base stands 3 mm out on the left of the first one, whose left side is at -5.
     assert place.at_solid[0] == pytest.approx(20 + 5 + 3, abs=0.2)
+
+
+def test_only_the_thin_stretch_is_thickened_and_the_rest_keeps_its_nodes():
+    # A block with a thin tail that runs out into a point.
+    tail = Outline(polygon(np.array([(0, 0), (10, 0), (10, 4.9), (18, 5), (10, 5.1), (10, 10), (0, 10)], float)))
+    (wider,) = thickened([tail], NOZZLE)
+    area = wider.flattened(0.005)
+    assert thin_walls(area, NOZZLE) == []
+    assert area.intersection(shapely.box(-1, -1, 9, 11)).symmetric_difference(shapely.box(0, 0, 9, 10)).area < 1e-3
+    assert area.bounds[2] == pytest.approx(18 + NOZZLE / 2, abs=0.05)
+    block_nodes = {(0.0, 0.0), (10.0, 0.0), (10.0, 10.0), (0.0, 10.0)}
+    nodes = {tuple(np.round(p, 6)) for p in wider.outer.curves[:, 0].tolist()}
+    assert block_nodes <= nodes

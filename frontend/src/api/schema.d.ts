@@ -158,6 +158,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/names": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The names of a list: one a line, or the first column of a CSV. */
+        post: operations["readNames"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pieces": {
         parameters: {
             query?: never;
@@ -410,6 +427,40 @@ export interface paths {
         get: operations["lookOver"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece_id}/many/one": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Build and check the piece with one name; its bytes are kept until they are packed. */
+        post: operations["makeOne"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece_id}/many/pack": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Everything that was made in one file: a 3MF a bed, or a ZIP of STLs. */
+        post: operations["packMany"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1512,7 +1563,7 @@ export interface components {
              */
             changes_only?: boolean;
             /** Edit */
-            edit: components["schemas"]["PutPicture"] | components["schemas"]["SetSource"] | components["schemas"]["SetCare"] | components["schemas"]["SwitchCare"] | components["schemas"]["SetTrace"] | components["schemas"]["SetTracing"] | components["schemas"]["AddArea"] | components["schemas"]["SetArea"] | components["schemas"]["DropArea"] | components["schemas"]["KeepAttempt"] | components["schemas"]["ChooseAttempt"] | components["schemas"]["DropAttempt"] | components["schemas"]["SetPen"] | components["schemas"]["DropPen"] | components["schemas"]["PutDrawn"] | components["schemas"]["MarkDrawn"] | components["schemas"]["OrderDrawn"] | components["schemas"]["SetSymmetry"] | components["schemas"]["Reshape"] | components["schemas"]["SetSize"] | components["schemas"]["SetBase"] | components["schemas"]["SetRegions"] | components["schemas"]["SetDefaults"] | components["schemas"]["SetForm"] | components["schemas"]["SetFilament"] | components["schemas"]["SetUnits"] | components["schemas"]["Combine"] | components["schemas"]["Offset"] | components["schemas"]["Widen"] | components["schemas"]["Tie"] | components["schemas"]["Pour"] | components["schemas"]["MoveNodes"] | components["schemas"]["MoveHandle"] | components["schemas"]["InsertNode"] | components["schemas"]["ChangeNodes"] | components["schemas"]["Ease"] | components["schemas"]["Stretch"] | components["schemas"]["Simplify"] | components["schemas"]["Trim"] | components["schemas"]["Split"] | components["schemas"]["JoinLines"] | components["schemas"]["Transform"] | components["schemas"]["Remove"] | components["schemas"]["Lift"] | components["schemas"]["Align"] | components["schemas"]["Loop"] | components["schemas"]["Replace"];
+            edit: components["schemas"]["PutPicture"] | components["schemas"]["SetSource"] | components["schemas"]["SetCare"] | components["schemas"]["SwitchCare"] | components["schemas"]["SetTrace"] | components["schemas"]["SetTracing"] | components["schemas"]["AddArea"] | components["schemas"]["SetArea"] | components["schemas"]["DropArea"] | components["schemas"]["KeepAttempt"] | components["schemas"]["ChooseAttempt"] | components["schemas"]["DropAttempt"] | components["schemas"]["SetPen"] | components["schemas"]["DropPen"] | components["schemas"]["PutDrawn"] | components["schemas"]["MarkDrawn"] | components["schemas"]["OrderDrawn"] | components["schemas"]["SetSymmetry"] | components["schemas"]["Reshape"] | components["schemas"]["SetSize"] | components["schemas"]["SetBase"] | components["schemas"]["SetRegions"] | components["schemas"]["SetDefaults"] | components["schemas"]["SetForm"] | components["schemas"]["SetFilament"] | components["schemas"]["SetUnits"] | components["schemas"]["Combine"] | components["schemas"]["Offset"] | components["schemas"]["Thicken"] | components["schemas"]["Widen"] | components["schemas"]["Tie"] | components["schemas"]["Pour"] | components["schemas"]["MoveNodes"] | components["schemas"]["MoveHandle"] | components["schemas"]["InsertNode"] | components["schemas"]["ChangeNodes"] | components["schemas"]["Ease"] | components["schemas"]["Stretch"] | components["schemas"]["Simplify"] | components["schemas"]["Trim"] | components["schemas"]["Split"] | components["schemas"]["JoinLines"] | components["schemas"]["Transform"] | components["schemas"]["Remove"] | components["schemas"]["Lift"] | components["schemas"]["Align"] | components["schemas"]["Loop"] | components["schemas"]["Replace"];
             /** Revision */
             revision: number;
         };
@@ -2122,6 +2173,52 @@ export interface components {
              */
             wall?: number;
         };
+        /** MadeName */
+        MadeName: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+        };
+        /**
+         * MadeOne
+         * @description key: by which it is packed.
+         */
+        MadeOne: {
+            /** Key */
+            key: string;
+        };
+        /**
+         * MakeOne
+         * @description One name of many. words: the lettering that it takes the place of, the first one when it is not said.
+         */
+        MakeOne: {
+            /** Name */
+            name: string;
+            /**
+             * Packing
+             * @default beds
+             * @enum {string}
+             */
+            packing?: "beds" | "stl";
+            /** Revision */
+            revision: number;
+            /**
+             * Within
+             * @default 0.008
+             */
+            within?: number;
+            /**
+             * Words
+             * @default null
+             */
+            words?: string | null;
+        };
+        /** ManyNames */
+        ManyNames: {
+            /** Names */
+            names: string[];
+        };
         /**
          * Mark
          * @description How a region is recognised again: a point inside it and its box, both in px of its picture.
@@ -2272,6 +2369,14 @@ export interface components {
             id: string;
             /** Nodes */
             nodes: number[];
+        };
+        /**
+         * NameList
+         * @description Names as they are typed or pasted.
+         */
+        NameList: {
+            /** Text */
+            text: string;
         };
         /**
          * NameplateOptions
@@ -2474,6 +2579,50 @@ export interface components {
              * @default 0.01
              */
             tolerance?: number;
+        };
+        /**
+         * PackMany
+         * @description bed: its width and depth; spacing: between pieces; both mm.
+         */
+        PackMany: {
+            /**
+             * Bed
+             * @default [
+             *       220,
+             *       220
+             *     ]
+             */
+            bed?: [
+                number,
+                number
+            ];
+            /** Made */
+            made: components["schemas"]["MadeName"][];
+            /**
+             * Packing
+             * @default beds
+             * @enum {string}
+             */
+            packing?: "beds" | "stl";
+            /**
+             * Spacing
+             * @default 4
+             */
+            spacing?: number;
+        };
+        /**
+         * PackedOut
+         * @description count: how many beds, or files.
+         */
+        PackedOut: {
+            /** Bytes */
+            bytes: number;
+            /** Count */
+            count: number;
+            /** Name */
+            name: string;
+            /** Url */
+            url: string;
         };
         /**
          * PartOut
@@ -2715,7 +2864,7 @@ export interface components {
              */
             coarse?: boolean;
             /** Edit */
-            edit: components["schemas"]["PutPicture"] | components["schemas"]["SetSource"] | components["schemas"]["SetCare"] | components["schemas"]["SwitchCare"] | components["schemas"]["SetTrace"] | components["schemas"]["SetTracing"] | components["schemas"]["AddArea"] | components["schemas"]["SetArea"] | components["schemas"]["DropArea"] | components["schemas"]["KeepAttempt"] | components["schemas"]["ChooseAttempt"] | components["schemas"]["DropAttempt"] | components["schemas"]["SetPen"] | components["schemas"]["DropPen"] | components["schemas"]["PutDrawn"] | components["schemas"]["MarkDrawn"] | components["schemas"]["OrderDrawn"] | components["schemas"]["SetSymmetry"] | components["schemas"]["Reshape"] | components["schemas"]["SetSize"] | components["schemas"]["SetBase"] | components["schemas"]["SetRegions"] | components["schemas"]["SetDefaults"] | components["schemas"]["SetForm"] | components["schemas"]["SetFilament"] | components["schemas"]["SetUnits"] | components["schemas"]["Combine"] | components["schemas"]["Offset"] | components["schemas"]["Widen"] | components["schemas"]["Tie"] | components["schemas"]["Pour"] | components["schemas"]["MoveNodes"] | components["schemas"]["MoveHandle"] | components["schemas"]["InsertNode"] | components["schemas"]["ChangeNodes"] | components["schemas"]["Ease"] | components["schemas"]["Stretch"] | components["schemas"]["Simplify"] | components["schemas"]["Trim"] | components["schemas"]["Split"] | components["schemas"]["JoinLines"] | components["schemas"]["Transform"] | components["schemas"]["Remove"] | components["schemas"]["Lift"] | components["schemas"]["Align"] | components["schemas"]["Loop"] | components["schemas"]["Replace"];
+            edit: components["schemas"]["PutPicture"] | components["schemas"]["SetSource"] | components["schemas"]["SetCare"] | components["schemas"]["SwitchCare"] | components["schemas"]["SetTrace"] | components["schemas"]["SetTracing"] | components["schemas"]["AddArea"] | components["schemas"]["SetArea"] | components["schemas"]["DropArea"] | components["schemas"]["KeepAttempt"] | components["schemas"]["ChooseAttempt"] | components["schemas"]["DropAttempt"] | components["schemas"]["SetPen"] | components["schemas"]["DropPen"] | components["schemas"]["PutDrawn"] | components["schemas"]["MarkDrawn"] | components["schemas"]["OrderDrawn"] | components["schemas"]["SetSymmetry"] | components["schemas"]["Reshape"] | components["schemas"]["SetSize"] | components["schemas"]["SetBase"] | components["schemas"]["SetRegions"] | components["schemas"]["SetDefaults"] | components["schemas"]["SetForm"] | components["schemas"]["SetFilament"] | components["schemas"]["SetUnits"] | components["schemas"]["Combine"] | components["schemas"]["Offset"] | components["schemas"]["Thicken"] | components["schemas"]["Widen"] | components["schemas"]["Tie"] | components["schemas"]["Pour"] | components["schemas"]["MoveNodes"] | components["schemas"]["MoveHandle"] | components["schemas"]["InsertNode"] | components["schemas"]["ChangeNodes"] | components["schemas"]["Ease"] | components["schemas"]["Stretch"] | components["schemas"]["Simplify"] | components["schemas"]["Trim"] | components["schemas"]["Split"] | components["schemas"]["JoinLines"] | components["schemas"]["Transform"] | components["schemas"]["Remove"] | components["schemas"]["Lift"] | components["schemas"]["Align"] | components["schemas"]["Loop"] | components["schemas"]["Replace"];
             /** Revision */
             revision: number;
         };
@@ -3684,6 +3833,26 @@ export interface components {
             revision: number;
         };
         /**
+         * Thicken
+         * @description Stretches narrower than `least` mm become so wide; all else stays.
+         */
+        Thicken: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "thicken";
+            /** Least */
+            least: number;
+            /** Picked */
+            picked: string[];
+            /**
+             * Seed
+             * @description New things are named after it.
+             */
+            seed: string;
+        };
+        /**
          * ThingOut
          * @description A drawn thing as its nodes are edited; path and box in mm on the sheet.
          */
@@ -3953,7 +4122,7 @@ export interface components {
             /** Least */
             least: number;
             /** Mend */
-            mend: components["schemas"]["SetRegions"] | components["schemas"]["Offset"] | components["schemas"]["Tie"] | null;
+            mend: components["schemas"]["SetRegions"] | components["schemas"]["Offset"] | components["schemas"]["Thicken"] | components["schemas"]["Tie"] | null;
             /** Path */
             path: string;
             /** Radius */
@@ -4394,6 +4563,48 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    readNames: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NameList"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ManyNames"];
+                };
             };
             /** @description Not Found */
             404: {
@@ -5219,6 +5430,94 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LookOverOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    makeOne: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MakeOne"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MadeOne"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    packMany: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PackMany"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PackedOut"];
                 };
             };
             /** @description Not Found */

@@ -5,7 +5,7 @@ import { useState } from "react";
 import { api, data, type Schemas, type TakeAway as Taken } from "../api/client";
 import { Button } from "../ui/Button";
 import { Choice, NumberField, PLAIN } from "../ui/fields";
-import { formatLength, unitName } from "../ui/length";
+import { formatLength, trimmed, unitName } from "../ui/length";
 import { useBegun, useUnits } from "./select";
 import { useBench } from "./store";
 
@@ -84,7 +84,7 @@ export function TakeAway() {
         <NumberField
           label="Curves within"
           value={within}
-          notation={{ ...PLAIN, unit: "mm" }}
+          notation={{ ...PLAIN, format: (mm) => trimmed(mm, 4), unit: "mm" }}
           min={0.0005}
           max={1}
           step={0.001}

@@ -3,29 +3,20 @@
 from __future__ import annotations
 
 import argparse
-import csv
-import io
 import os
 import re
 from collections.abc import Sequence
 from concurrent.futures import ProcessPoolExecutor
-from dataclasses import replace
 from pathlib import Path
-
-import numpy as np
 
 from drelo.cli import files
 from drelo.cli.build import QUALITIES, Built, made
 from drelo.core.errors import Refusal
-from drelo.core.solid.mesh import Mesh
 from drelo.formats import recipe as recipes
+from drelo.formats.beds import Laid, write_beds
+from drelo.formats.name_list import MAX_BYTES, read_names
 from drelo.formats.names import file_name
 from drelo.formats.recipe import Recipe
-from drelo.formats.threemf import write_3mf
-
-MAX_NAMES = 1000
-MAX_BYTES = 2**20
-HEADERS = {"name", "names", "text"}
 
 
 def add_arguments(parser: argparse.ArgumentParser) -> None:
@@ -72,24 +63,6 @@ def run(args: argparse.Namespace) -> None:
     )
 
 
-def read_names(data: bytes) -> list[str]:
-    """The first column, a heading left out. Raises Refusal when no name is left."""
-    try:
-        text = data.decode("utf-8-sig")
-    except UnicodeDecodeError:
-        raise Refusal("The list of names is not UTF-8 text. Save it as UTF-8.", "names") from None
-    sample = text[:2000]
-    separator = ";" if sample.count(";") > sample.count(",") else ","
-    rows = [row[0].strip() for row in csv.reader(io.StringIO(text), delimiter=separator) if row and row[0].strip()]
-    if rows and rows[0].lower() in HEADERS:
-        rows = rows[1:]
-    if not rows:
-        raise Refusal("The list holds no name. Write one name a line.", "names")
-    if len(rows) > MAX_NAMES:
-        raise Refusal(f"The list holds {len(rows)} names; at most {MAX_NAMES} are made at once.", "names")
-    return rows
-
-
 def one(recipe: Recipe, name: str) -> Recipe:
     """The recipe with a name for its words."""
     text = recipe.art.text
@@ -116,57 +89,5 @@ def _files(names: Sequence[str], built: Sequence[Built], kind: str) -> dict[str,
 
 def _beds(names: Sequence[str], built: Sequence[Built], bed: tuple[float, float], spacing: float) -> dict[str, bytes]:
     sizes = [(float(b.report["size_mm"][0]), float(b.report["size_mm"][1])) for b in built]
-    for name, size in zip(names, sizes, strict=True):
-        if size[0] > bed[0] or size[1] > bed[1]:
-            raise Refusal(f"{name} is {size[0]:.1f} × {size[1]:.1f} mm and does not fit the bed.", "bed")
-    beds = packed(sizes, bed, spacing)
-    result = {}
-    for number, places in enumerate(beds):
-        bodies = [
-            replace(body, name=f"{names[i]}: {body.name}", mesh=_moved(body.mesh, x, y))
-            for i, x, y in places
-            for body in built[i].bodies
-        ]
-        result[f"bed-{number + 1}.3mf"] = write_3mf(bodies, {"Title": f"Bed {number + 1}"})
-    return result
-
-
-def packed(
-    sizes: Sequence[tuple[float, float]], bed: tuple[float, float], spacing: float
-) -> list[list[tuple[int, float, float]]]:
-    """Places on beds, in shelves from the deepest piece to the shallowest: (number, x, y) for each bed."""
-    order = sorted(range(len(sizes)), key=lambda i: (-sizes[i][1], -sizes[i][0], i))
-    beds: list[list[tuple[int, float, float]]] = []
-    shelves: list[list[float]] = []
-    for i in order:
-        width, depth = sizes[i]
-        for number, rows in enumerate(beds):
-            place = _on_shelf(shelves[number], width, depth, bed, spacing)
-            if place is not None:
-                rows.append((i, *place))
-                break
-        else:
-            beds.append([(i, 0.0, 0.0)])
-            shelves.append([0.0, depth, width + spacing])
-    return [sorted(rows) for rows in beds]
-
-
-def _on_shelf(
-    shelf: list[float], width: float, depth: float, bed: tuple[float, float], spacing: float
-) -> tuple[float, float] | None:
-    """A place on the bed's last shelf (its y, its depth, how far it is filled), or on a new one behind it."""
-    y, high, x = shelf
-    if x + width <= bed[0] and depth <= high:
-        shelf[2] = x + width + spacing
-        return x, y
-    behind = y + high + spacing
-    if behind + depth <= bed[1]:
-        shelf[:] = [behind, depth, width + spacing]
-        return 0.0, behind
-    return None
-
-
-def _moved(mesh: Mesh, x: float, y: float) -> Mesh:
-    # On whole steps of a coarse power of two 32-bit floats add without rounding.
-    step = np.round(np.array([x, y, 0.0]) * 1024) / 1024
-    return Mesh((mesh.vertices.astype(np.float64) + step).astype(np.float32), mesh.faces)
+    laid = [Laid(n, tuple(b.bodies), size) for n, b, size in zip(names, built, sizes, strict=True)]
+    return write_beds(laid, bed, spacing)

@@ -7,7 +7,7 @@ from pathlib import Path
 from flask_openapi3 import Info, OpenAPI
 
 from drelo.core.picture.decode import MAX_BYTES
-from drelo.web import cabinet, edits, motifs, pages, pieces, problems, security, shape
+from drelo.web import cabinet, edits, many, motifs, pages, pieces, problems, security, shape
 from drelo.web.bench import Bench, attach
 from drelo.web.schemas import Problem
 
@@ -39,5 +39,6 @@ def create_app(bench: Bench, dist: Path = FRONT_END) -> OpenAPI:
     app.register_api(cabinet.blueprint)
     app.register_api(shape.blueprint)
     app.register_api(motifs.blueprint)
+    app.register_api(many.blueprint)
     app.register_blueprint(pages.pages(dist))
     return app

@@ -15,11 +15,15 @@ from drelo.core.piece.edits import Edit, SetRegions
 from drelo.core.piece.flat import Flat
 from drelo.core.piece.form_numbers import EdgeOptions
 from drelo.core.piece.look_over import LookOver
-from drelo.core.piece.operations import Offset, Operation, PickedIds, Tie
+from drelo.core.piece.operations import Offset, Operation, PickedIds, Thicken, Tie
 from drelo.core.piece.weak_spots import PlaceKind
 from drelo.core.trace.spots import Kind
+from drelo.formats.name_list import MAX_BYTES, MAX_NAMES
 from drelo.store.pieces import State
+from drelo.work.many import Packing
 from drelo.work.tasks import FileKind, SealedFile
+
+BedSide = Annotated[float, Field(gt=0, le=5000)]
 
 
 class Wire(BaseModel):
@@ -296,6 +300,55 @@ class TakeAwayRequest(Wire):
     within: Annotated[float, Field(ge=0.0005, le=1)] = 0.008
 
 
+class NameList(Wire):
+    """Names as they are typed or pasted."""
+
+    text: Annotated[str, Field(max_length=MAX_BYTES)]
+
+
+class ManyNames(Wire):
+    names: list[str]
+
+
+class MakeOne(Wire):
+    """One name of many. words: the lettering that it takes the place of, the first one when it is not said."""
+
+    revision: int
+    name: Annotated[str, Field(max_length=200)]
+    words: Identifier | None = None
+    packing: Packing = "beds"
+    within: Annotated[float, Field(ge=0.0005, le=1)] = 0.008
+
+
+class MadeOne(Wire):
+    """key: by which it is packed."""
+
+    key: str
+
+
+class MadeName(Wire):
+    key: Annotated[str, Field(pattern=r"^[0-9a-f]{64}$")]
+    name: Annotated[str, Field(min_length=1, max_length=200)]
+
+
+class PackMany(Wire):
+    """bed: its width and depth; spacing: between pieces; both mm."""
+
+    made: Annotated[list[MadeName], Field(min_length=1, max_length=MAX_NAMES)]
+    packing: Packing = "beds"
+    bed: tuple[BedSide, BedSide] = (220.0, 220.0)
+    spacing: Annotated[float, Field(ge=0, le=100)] = 4.0
+
+
+class PackedOut(Wire):
+    """count: how many beds, or files."""
+
+    url: str
+    name: str
+    bytes: int
+    count: int
+
+
 class FileWeight(Wire):
     """What a file would come to."""
 
@@ -568,7 +621,7 @@ class WeakPlaceOut(Wire):
     width: float
     least: float
     regions: list[str]
-    mend: SetRegions | Offset | Tie | None
+    mend: SetRegions | Offset | Thicken | Tie | None
 
 
 class WeakPlacesOut(Wire):

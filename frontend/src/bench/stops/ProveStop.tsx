@@ -2,6 +2,7 @@ import { formatLength, unitName } from "../../ui/length";
 import { useShown, useUnits } from "../select";
 import { TakeAway } from "../TakeAway";
 import { Figures } from "./parts";
+import { ManyNames } from "./prove/ManyNames";
 
 export function ProveStop() {
   const flat = useShown();
@@ -20,6 +21,9 @@ export function ProveStop() {
             ["Remarks", String(flat?.remarks.length ?? 0)],
           ]}
         />
+      </div>
+      <div className="mt-6">
+        <ManyNames />
       </div>
     </>
   );

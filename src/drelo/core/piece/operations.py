@@ -40,6 +40,15 @@ class Offset(Frozen):
     keep: bool = True
 
 
+class Thicken(Frozen):
+    """Stretches narrower than `least` mm become so wide; all else stays."""
+
+    do: Literal["thicken"] = "thicken"
+    seed: Seed
+    picked: PickedIds
+    least: Length
+
+
 class Widen(Frozen):
     """Lines and outlines become closed profiles of a width."""
 
@@ -221,6 +230,7 @@ class Replace(Frozen):
 Operation = Annotated[
     Combine
     | Offset
+    | Thicken
     | Widen
     | Tie
     | Pour

@@ -19,6 +19,7 @@ from drelo.core.outline.path_data import write_path
 from drelo.core.outline.place import nearest, split_place
 from drelo.core.outline.pour import Leak, pour
 from drelo.core.outline.primitives import ellipse
+from drelo.core.outline.walls import thickened
 from drelo.core.piece.art import ROUGH, Art, Shape
 from drelo.core.piece.document import Document, Drawn, Mark, Mend, RegionChoice, Size
 from drelo.core.piece.drawn import DrawnLine, DrawnPath, Lettering
@@ -43,6 +44,7 @@ from drelo.core.piece.operations import (
     Simplify,
     Split,
     Stretch,
+    Thicken,
     Tie,
     Transform,
     Trim,
@@ -104,7 +106,7 @@ class Item:
 def shaped(shop: Workshop, operation: Operation) -> Reshape:
     """The edit that an operation comes to. Raises Refusal with what to do instead."""
     work: dict[type, Callable[[Workshop, Operation], Reshape]] = {
-        Combine: _combine, Offset: _offset, Widen: _widen, Tie: _tie, Pour: _pour, MoveNodes: _nodes,
+        Combine: _combine, Offset: _offset, Thicken: _thicken, Widen: _widen, Tie: _tie, Pour: _pour, MoveNodes: _nodes,
         MoveHandle: _nodes, InsertNode: _nodes, ChangeNodes: _nodes, Ease: _nodes, Stretch: _nodes,
         Simplify: _simplify, Trim: _trim, Split: _split, JoinLines: _join, Transform: _transform,
         Remove: _remove, Lift: _lift, Align: _align, Loop: _loop, Replace: _replace,
@@ -244,6 +246,15 @@ def _half_as_high(
         RegionChoice(id=f"{put[0].id}-{i}", mark=Mark(anchor=m.anchor, box=m.box), height=round(height / 2, 3))
         for i, m in enumerate(marks)
     )
+
+
+def _thicken(shop: Workshop, operation: Operation) -> Reshape:
+    assert isinstance(operation, Thicken)
+    found = items(shop, operation.picked)
+    wider = thickened(_outlines(found), operation.least, shop.scale)
+    put, choices = _paths(operation.seed, [wider], found, _name(found))
+    drop, out = _put_out(found)
+    return Reshape(name="thicken", put=put, drop=drop, leave_out=out, choices=choices)
 
 
 def _widen(shop: Workshop, operation: Operation) -> Reshape:

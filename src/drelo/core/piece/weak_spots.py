@@ -15,13 +15,11 @@ from drelo.core.form.relief import Height
 from drelo.core.piece.document import Document
 from drelo.core.piece.edits import Picked, SetRegions
 from drelo.core.piece.flat import sheet_box, sheet_path
-from drelo.core.piece.operations import Offset, Tie
+from drelo.core.piece.operations import Offset, Thicken, Tie
 from drelo.core.rehearsal.printability import Kind, WeakSpot, weak_spots
 
-# What a mend makes wider than the nozzle, mm, so that the same place is not found again.
-SPARE = 0.05
 TIE_WIDTH = 1.6
-Mend = SetRegions | Offset | Tie
+Mend = SetRegions | Offset | Thicken | Tie
 PlaceKind = Kind | Literal["below a layer"]
 
 
@@ -100,9 +98,8 @@ def _mend(
     if owner is None or document.form not in ("relief", "nameplate", "stamp"):
         return None
     seed = f"mend{document.nozzle * 1000:.0f}x{number}"
-    lacks = (document.nozzle - spot.width) / 2 + SPARE
     if spot.kind == "thin wall":
-        return Offset(seed=seed, picked=(owner.pick.id,), by=lacks, keep=False)
+        return Thicken(seed=seed, picked=(owner.pick.id,), least=document.nozzle)
     if spot.kind == "tight gap":
         return Offset(seed=seed, picked=(owner.pick.id,), by=document.nozzle / 2, back=-document.nozzle / 2, keep=False)
     if spot.kind == "loose part" and document.base.shape == "none":

@@ -14,13 +14,9 @@ from shapely.geometry.base import BaseGeometry
 
 from drelo.core.form.columns import Band, Column, Design
 from drelo.core.outline.outline import only_areas
+from drelo.core.outline.walls import thin_walls, tight_gaps
 
 Kind = Literal["thin wall", "tight gap", "loose part", "in the air"]
-# A corner leaves a scrap of its own when it is opened; only larger ones (in squares of half the nozzle) are walls.
-SCRAP = 3.0
-# Opened shapes are grown back by a hair more, so that straight walls leave nothing.
-SLACK = 1.02
-QUARTER = 6
 # Cross-sections that are looked at; a drafted edge has many that hardly differ.
 MOST_SECTIONS = 16
 MOST_SPOTS = 200
@@ -52,24 +48,6 @@ def weak_spots(design: Design, nozzle: float) -> tuple[WeakSpot, ...]:
     found += _loose(design)
     found += _in_the_air(design, sections)
     return tuple(_distinct(found, nozzle)[:MOST_SPOTS])
-
-
-def thin_walls(section: BaseGeometry, nozzle: float) -> list[BaseGeometry]:
-    """Stretches of an area that are narrower than the nozzle, mm: the area without its opening by half of it."""
-    half = nozzle / 2
-    opened = shapely.buffer(shapely.buffer(section, -half, quad_segs=QUARTER), half * SLACK, quad_segs=QUARTER)
-    return _larger(shapely.difference(section, opened), half)
-
-
-def tight_gaps(section: BaseGeometry, nozzle: float) -> list[BaseGeometry]:
-    """Gaps of an area that are narrower than the nozzle, mm: its closing by half of it without the area."""
-    half = nozzle / 2
-    closed = shapely.buffer(shapely.buffer(section, half, quad_segs=QUARTER), -half * SLACK, quad_segs=QUARTER)
-    return _larger(shapely.difference(closed, section), half)
-
-
-def _larger(rest: BaseGeometry, half: float) -> list[BaseGeometry]:
-    return [part for part in shapely.get_parts(only_areas(rest)) if part.area > SCRAP * half * half]
 
 
 def _sections(design: Design) -> list[tuple[float, float, BaseGeometry]]:

@@ -61,7 +61,7 @@ export function PrintPart() {
                     pickAll(place.regions);
                     focusOn({ x, y, radius: Math.max(place.radius, 0.5) });
                   }}
-                  className="hover:bg-act-wash aria-pressed:bg-act-wash flex min-h-8 grow items-baseline justify-between gap-2 px-1.5 text-left"
+                  className="hover:bg-act-wash aria-pressed:bg-act-wash flex h-8 grow items-center justify-between gap-2 px-1.5 text-left"
                 >
                   <span>{WEAK_WORDS[place.kind]}</span>
                   <span className="text-soft text-xs">{mm(place.width)}</span>
@@ -69,7 +69,7 @@ export function PrintPart() {
                 {place.mend && (
                   <button
                     type="button"
-                    className="text-act px-1.5 text-xs font-semibold hover:underline"
+                    className="text-act h-8 px-1.5 text-xs font-semibold hover:underline"
                     aria-label={`${MEND_WORDS[place.kind]}: ${WEAK_WORDS[place.kind]} of ${mm(place.width)}`}
                     onClick={() => {
                       setSpot(null);

@@ -1,0 +1,66 @@
+"""Blueprint: the same piece for many names."""
+
+from __future__ import annotations
+
+import hashlib
+import json
+
+from flask import Response
+from flask_openapi3 import APIBlueprint, Tag
+
+from drelo.core.errors import Refusal
+from drelo.formats.name_list import read_names
+from drelo.formats.names import file_name
+from drelo.web.bench import bench
+from drelo.web.replies import reply
+from drelo.web.schemas import (
+    MadeOne,
+    MakeOne,
+    ManyNames,
+    NameList,
+    PackedOut,
+    PackMany,
+    PiecePath,
+    Problem,
+)
+from drelo.work import many
+
+blueprint = APIBlueprint(
+    "many", __name__, url_prefix="/api", abp_tags=[Tag(name="many")], abp_responses={404: Problem, 422: Problem}
+)
+
+
+@blueprint.post("/names", operation_id="readNames", responses={200: ManyNames})
+def names(body: NameList) -> Response:
+    """The names of a list: one a line, or the first column of a CSV."""
+    return reply(ManyNames(names=read_names(body.text.encode())))
+
+
+@blueprint.post("/pieces/<piece_id>/many/one", operation_id="makeOne", responses={200: MadeOne})
+def make_one(path: PiecePath, body: MakeOne) -> Response:
+    """Build and check the piece with one name; its bytes are kept until they are packed."""
+    document = bench().pieces.at(path.piece_id, body.revision)
+    asked = [document.model_dump(mode="json"), body.model_dump(exclude={"revision"})]
+    key = hashlib.sha256(f"one of many 1 {json.dumps(asked, sort_keys=True)}".encode()).hexdigest()
+    if bench().derived.get(key) is None:
+        file = bench().work(path.piece_id, many.make_one, document, body.name, body.words, body.packing, body.within)
+        bench().derived.put(key, file.data, file.media_type)
+    return reply(MadeOne(key=key))
+
+
+@blueprint.post("/pieces/<piece_id>/many/pack", operation_id="packMany", responses={200: PackedOut})
+def pack(path: PiecePath, body: PackMany) -> Response:
+    """Everything that was made in one file: a 3MF a bed, or a ZIP of STLs."""
+    files = []
+    for made in body.made:
+        found = bench().derived.get(made.key)
+        if found is None:
+            raise Refusal(f"{made.name} is no longer kept. Make the names once more.", "made")
+        files.append(found[0])
+    data, media, suffix, count = bench().pool.run(
+        path.piece_id, many.pack, [m.name for m in body.made], files, body.packing, body.bed, body.spacing
+    )
+    key = hashlib.sha256(b"many 1" + data).hexdigest()
+    bench().derived.put(key, data, media)
+    name = f"{file_name(bench().pieces.get(path.piece_id).name)}-names.{suffix}"
+    return reply(PackedOut(url=f"/api/files/{key}?name={name}", name=name, bytes=len(data), count=count))
