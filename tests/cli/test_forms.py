@@ -8,11 +8,12 @@ from pathlib import Path
 import pytest
 
 from drelo.cli.__main__ import main
-from drelo.cli.batch import packed, read_names
 from drelo.core.errors import Refusal
 from drelo.core.outline.primitives import rectangle, ring
+from drelo.core.rehearsal.packing import packed
 from drelo.core.solid.seal import check_seal
 from drelo.formats.dxf import Layer, write_dxf
+from drelo.formats.name_list import read_names
 from drelo.formats.stl import read_stl
 from drelo.formats.threemf import read_3mf
 

@@ -300,3 +300,28 @@ def test_a_picture_under_a_drawing_keeps_the_drawings_size() -> None:
     with_picture = apply(document, PutPicture(source=Source(id="s", asset=NAME, name="x", width=400, height=300)))
     thing = next(t for t in EV.flat(with_picture).things if t.id == "rect")
     assert thing.box[2:] == pytest.approx((40, 20))
+
+
+def test_crossings_of_an_outline_with_itself_are_found_said_and_mended() -> None:
+    bow = DrawnPath(id="bow", name="Bow", path="M0 0L20 20L20 0L0 20Z")
+    document = apply(
+        Document(), PutDrawn(things=(bow, DrawnShape(id="disc", form="circle", at=(60, 0), width=10, height=10)))
+    )
+    flat = EV.flat(document)
+    crossings = {t.id: t.crossings for t in flat.things}
+    assert crossings["disc"] == ()
+    assert len(crossings["bow"]) == 1
+    assert crossings["bow"][0] == pytest.approx((10, 10), abs=1e-3)
+    assert any(remark.startswith("Bow crosses itself at 1 place.") for remark in flat.remarks)
+    mended = step(document, Combine(seed="m", how="unite", picked=("bow",)))
+    assert all(t.crossings == () for t in EV.flat(mended).things)
+    assert sum(r.area for r in EV.flat(mended).regions) == pytest.approx(sum(r.area for r in flat.regions), rel=1e-6)
+
+
+def test_a_loop_of_a_curve_is_found_once() -> None:
+    loop = DrawnPath(id="loop", path="M0 0C60 40 -30 40 30 0L30 -20L0 -20Z")
+    (thing,) = EV.flat(apply(Document(), PutDrawn(things=(loop,)))).things
+    assert len(thing.crossings) == 1
+    x, y = thing.crossings[0]
+    assert x == pytest.approx(15, abs=1e-3)
+    assert 0 < y < 30

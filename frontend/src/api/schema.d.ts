@@ -3864,6 +3864,11 @@ export interface components {
                 number,
                 number
             ];
+            /** Crossings */
+            crossings: [
+                number,
+                number
+            ][];
             /** Id */
             id: string;
             /** Nodes */

@@ -496,6 +496,7 @@ class ThingOut(Wire):
     box: tuple[float, float, float, float]
     nodes: int
     open: int
+    crossings: list[Point]
 
 
 class FlatOut(Wire):
@@ -539,7 +540,7 @@ _ROWS: dict[str, Callable[[Any], Wire]] = {
     "traces": lambda t: TraceOut(**{**vars(t), "swatches": [SwatchOut(**vars(s)) for s in t.swatches]}),
     "areas": lambda a: AreaOut(**vars(a)),
     "lines": lambda line: LineOut(**vars(line)),
-    "things": lambda thing: ThingOut(**vars(thing)),
+    "things": lambda thing: ThingOut(**{**vars(thing), "crossings": list(thing.crossings)}),
 }
 
 

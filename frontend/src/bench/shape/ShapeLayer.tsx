@@ -7,7 +7,7 @@ import { ClicksTool } from "./ClicksTool";
 import { FormTool } from "./FormTool";
 import { LineTool } from "./LineTool";
 import { NodesTool } from "./NodesTool";
-import { Leak, Measured, Player, SymmetryMark } from "./marks";
+import { Crossings, Leak, Measured, Player, SymmetryMark } from "./marks";
 import { PickTool } from "./PickTool";
 import { useShape } from "./state";
 
@@ -22,6 +22,7 @@ export function ShapeLayer({ flat, view }: { flat: Flat; view: Viewport }) {
       <Tool flat={flat} view={view} />
       <Measured view={view} />
       <Leak flat={flat} view={view} />
+      <Crossings view={view} />
     </g>
   );
 }

@@ -173,3 +173,28 @@ export function Player({ view }: { flat: Flat; view: Viewport }) {
     </g>
   );
 }
+
+/** Half the arm (px) of the cross at a crossing. */
+const CROSS = 6;
+
+/** A ring with a cross in it where an outline crosses itself. */
+export function Crossings({ view }: { view: Viewport }) {
+  const items = useItems();
+  const places = items.flatMap((item) => item.crossings);
+  if (!places.length) return null;
+  return (
+    <g pointerEvents="none" data-crossings={places.length} stroke="var(--remark)" strokeWidth={2} fill="none">
+      {places.map(([px, py], i) => {
+        const [x, y] = [view.x + px * view.scale, view.y + py * view.scale];
+        return (
+          <g key={i}>
+            <circle cx={x} cy={y} r={1.7 * CROSS} />
+            <path
+              d={`M${x - CROSS} ${y - CROSS}l${2 * CROSS} ${2 * CROSS}M${x - CROSS} ${y + CROSS}l${2 * CROSS} ${-2 * CROSS}`}
+            />
+          </g>
+        );
+      })}
+    </g>
+  );
+}

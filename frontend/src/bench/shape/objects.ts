@@ -11,6 +11,8 @@ export type Item = {
   area: number;
   nodes: number;
   open: number;
+  /** Where it crosses itself, mm. */
+  crossings: readonly (readonly [number, number])[];
   colour: string | null;
   name: string;
   thing: Thing | null;
@@ -37,6 +39,7 @@ export function itemsOf(flat: Flat | null, document: Document | null): Item[] {
         area: region.area,
         nodes: region.nodes,
         open: 0,
+        crossings: [],
         colour: region.colour,
         name: region.name,
         thing: null,
@@ -55,6 +58,7 @@ export function itemsOf(flat: Flat | null, document: Document | null): Item[] {
         area: regions.reduce((sum, r) => sum + r.area, 0),
         nodes: shown.nodes,
         open: shown.open,
+        crossings: shown.crossings as Item["crossings"],
         colour: thing.fill ?? null,
         name: titleOf(thing),
         thing,

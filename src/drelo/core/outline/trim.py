@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import itertools
+import math
 from collections.abc import Sequence
 
 import numpy as np
@@ -17,6 +18,8 @@ CHORD = 1 / 10_000
 NEWTON = 10
 # Places on a segment closer than this are one.
 SAME = 1e-6
+# The two passes through a crossing lie within this share of the extent.
+NEAR = 1e-5
 
 
 def crossings(contours: Sequence[Contour], number: int) -> list[float]:
@@ -43,6 +46,25 @@ def crossings(contours: Sequence[Contour], number: int) -> list[float]:
     if target.closed and len(result) > 1 and result[0] + len(target) - result[-1] <= 1e-4:
         result.pop()
     return result
+
+
+def self_crossings(contour: Contour) -> list[tuple[float, float]]:
+    """Points at which a contour crosses or touches itself."""
+    extent = extent_of([contour])
+    flat = contour.flattened(max(extent, 1e-9) * CHORD)
+    if len(flat) < 3:
+        return []
+    line = shapely.LinearRing(flat) if contour.closed else shapely.LineString(flat)
+    if line.is_simple:
+        return []
+    points: list[tuple[float, float]] = []
+    for place in crossings([contour], 0):
+        number = min(int(place), len(contour) - 1)
+        (x, y), _ = point_and_way(contour.curves[number], place - number)
+        # Every crossing is passed twice.
+        if all(math.dist((x, y), p) > extent * NEAR for p in points):
+            points.append((float(x), float(y)))
+    return points
 
 
 def _chords(contour: Contour, tolerance: float) -> tuple[Points, NDArray[np.int64], Points]:

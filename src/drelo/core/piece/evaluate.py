@@ -49,6 +49,7 @@ from drelo.core.piece.flat import (
     FlatTrace,
     Sheet,
     Underlay,
+    crossings_of,
     crowd_of,
     flat_region,
     flat_thing,
@@ -288,6 +289,10 @@ class Evaluation:
             )
             for number, r in enumerate(self._regions(document))
         ]
+        rows = tuple(
+            self._each(("thing row", i, contours, sheet), partial(flat_thing, i, contours, sheet))
+            for i, contours in art.things
+        )
         box = bounds(r.shape.outline for r in self._regions(document) if not r.left_out)
         corners = sheet.place(np.array(box or (0.0, 0.0, 0.0, 0.0)).reshape(2, 2))
         (left, top), (width, height) = corners[0].tolist(), (corners[1] - corners[0]).tolist()
@@ -312,10 +317,7 @@ class Evaluation:
                 FlatArea(a.id, a.name, sheet.rings([np.array(a.corners, np.float64)], 3)) for a in document.areas
             ),
             lines=tuple(_flat_line(document, identifier, contour, sheet) for identifier, contour in art.lines),
-            things=tuple(
-                self._each(("thing row", i, contours, sheet), partial(flat_thing, i, contours, sheet))
-                for i, contours in art.things
-            ),
+            things=rows,
             nodes=sum(r.nodes for r in regions if not r.left_out),
             total_height=max((band.top for column in columns for band in column), default=0.0),
             reduced=self._reduced(document),
@@ -325,6 +327,7 @@ class Evaluation:
                 *lost_mends(art.lost),
                 *crowd_of(len(regions)),
                 *_unfinished(len(art.lines)),
+                *crossings_of(rows, things),
             ),
         )
 

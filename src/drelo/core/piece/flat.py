@@ -13,6 +13,7 @@ from shapely.geometry.base import BaseGeometry
 from drelo.core.form.relief import Height
 from drelo.core.outline.contour import Contour
 from drelo.core.outline.outline import Outline
+from drelo.core.outline.trim import self_crossings
 from drelo.core.picture.palette import colour_distance
 from drelo.core.piece.art import Shape
 from drelo.core.piece.difference import Difference, difference
@@ -110,13 +111,17 @@ class FlatLine:
 
 @dataclass(frozen=True)
 class FlatThing:
-    """A drawn thing as its nodes are edited: path data in mm, its box, how many of its contours are open."""
+    """A drawn thing as its nodes are edited: path data in mm, its box, how many of its contours are open.
+
+    crossings: where a contour crosses itself, mm.
+    """
 
     id: str
     path: str
     box: tuple[float, float, float, float]
     nodes: int
     open: int
+    crossings: tuple[tuple[float, float], ...] = ()
 
 
 @dataclass(frozen=True)
@@ -292,7 +297,21 @@ def flat_thing(identifier: str, contours: Sequence[Contour], sheet: Sheet) -> Fl
         (low[0], low[1], high[0] - low[0], high[1] - low[1]),
         sum(len(c) for c in placed),
         sum(not c.closed for c in placed),
+        tuple(point for c in placed for point in self_crossings(c)),
     )
+
+
+def crossings_of(things: Sequence[FlatThing], drawn: Mapping[str, Drawn]) -> list[str]:
+    """A remark on drawn things that cross themselves."""
+    found = [t for t in things if t.crossings and not drawn[t.id].hidden]
+    if not found:
+        return []
+    names = ", ".join(drawn[t.id].name or "an outline" for t in found[:3]) + (" …" if len(found) > 3 else "")
+    places = sum(len(t.crossings) for t in found)
+    return [
+        f"{names} cross{'es' if len(found) == 1 else ''} {'itself' if len(found) == 1 else 'themselves'} at "
+        f"{places} place{'s' if places > 1 else ''}. Play lists where, and mends it."
+    ]
 
 
 def crowd_of(count: int) -> list[str]:

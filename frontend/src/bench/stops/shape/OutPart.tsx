@@ -6,10 +6,11 @@ import { api, data, type Schemas } from "../../../api/client";
 import { Button } from "../../../ui/Button";
 import { Choice, NumberField, PLAIN, SwitchField } from "../../../ui/fields";
 import { useUnits } from "../../select";
-import { idsOf, namesOf, type Item } from "../../shape/objects";
+import { idsOf, namesOf, type Item, seed } from "../../shape/objects";
 import { useShape } from "../../shape/state";
 import { useItems, usePicked } from "../../shape/useSheet";
 import { useBench } from "../../store";
+import { focusOn } from "../../useLookOver";
 import { lengths, Section } from "../parts";
 
 type Kind = Schemas["OutlinesRequest"]["kind"];
@@ -134,6 +135,7 @@ function PlayThrough() {
   const { set } = useShape.getState();
   const { pickAll, commit } = useBench.getState();
   const open = items.filter((i) => i.open);
+  const crossed = items.filter((i) => i.crossings.length && !i.open);
   const show = (item: Item) => pickAll(namesOf(item));
   return (
     <Section name="Play" side={`${items.length} outlines`}>
@@ -157,7 +159,32 @@ function PlayThrough() {
           ))}
         </ul>
       )}
-      {!open.length && items.length > 0 && (
+      {crossed.length > 0 && (
+        <ul aria-label="Outlines that cross themselves" className="mt-2 space-y-1">
+          {crossed.map((item) => (
+            <li key={item.id} className="flex items-center justify-between gap-2">
+              <button
+                type="button"
+                className="truncate text-left underline"
+                onClick={() => {
+                  const [x, y] = item.crossings[0] ?? [0, 0];
+                  show(item);
+                  focusOn({ x, y, radius: 1 });
+                }}
+              >
+                {item.name} crosses itself
+              </button>
+              <Button
+                className="h-7! px-2! text-[12.5px]"
+                onClick={() => commit({ do: "combine", how: "unite", seed: seed(), picked: [item.id] })}
+              >
+                Untangle it
+              </Button>
+            </li>
+          ))}
+        </ul>
+      )}
+      {!open.length && !crossed.length && items.length > 0 && (
         <p className="text-soft mt-1.5 text-[12.5px]">Every outline is one closed path.</p>
       )}
     </Section>
