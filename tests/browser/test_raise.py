@@ -181,3 +181,36 @@ def test_a_file_is_weighed_before_it_is_taken(page):
     assert len(meshes) == 2
     assert all(check_seal(mesh).sealed for mesh in meshes)
     assert sum(len(mesh.faces) for mesh in meshes) == promised
+
+
+def test_the_solid_is_measured_and_cut_along_a_line(page):
+    begin(page, two_bars(), "bars.png")
+    stop(page, "Raise")
+    solid_seen(page)
+    page.get_by_role("button", name="Top view").click()
+    box = page.locator("section[aria-label='Solid view'] canvas").bounding_box()
+    assert box
+    # The view shows 0.74 of the longer side (66 mm) to each side of its middle; a bar lies on either side of it.
+    px = min(box["width"], box["height"]) / 2 / (0.74 * 66)
+    y = box["y"] + box["height"] / 2 - 10 * px
+    left, right = (box["x"] + box["width"] / 2 + way * px for way in (-21, 18))
+    page.get_by_role("button", name="Measure between two points").click()
+    page.mouse.click(left, y)
+    expect(page.get_by_text("Click the other point.")).to_be_visible()
+    page.mouse.click(right, y)
+    told = page.get_by_text(re.compile(r"^across .*, up 0$"))
+    expect(told).to_be_visible()
+    across = float(re.findall(r"[\d.]+", told.text_content() or "")[0])
+    assert across == pytest.approx(39, abs=2)
+    page.get_by_role("button", name="Cut along a line").click()
+    page.mouse.click(left, y)
+    page.wait_for_timeout(300)
+    page.mouse.click(right, y)
+    moved = page.get_by_role("slider", name="Moved")
+    moved.press("ArrowRight")
+    expect(moved).not_to_have_attribute("aria-valuetext", "0 mm")
+    turn = page.get_by_role("button", name="Keep the other side")
+    turn.click()
+    expect(turn).to_have_attribute("aria-pressed", "true")
+    page.get_by_role("button", name="Cut along a line").click()
+    expect(moved).to_have_count(0)

@@ -16,9 +16,9 @@ from tests.core.test_picture import BAD
 def take(page, kind: str) -> bytes:
     stop(page, "Prove")
     panel = page.get_by_role("complementary", name="Tuning: Prove")
-    panel.get_by_role("radio", name=kind).click()
+    panel.get_by_role("radio", name=kind, exact=True).click()
     with page.expect_download() as waiting:
-        panel.get_by_role("button", name=f"Take {kind}").click()
+        panel.get_by_role("button", name=f"Take {kind}", exact=True).click()
     expect(panel.get_by_text("Sealed: read back and checked")).to_be_visible()
     return waiting.value.path().read_bytes()
 

@@ -61,12 +61,19 @@ export function TakeAway() {
         }),
       );
     },
-    onSuccess: (file) => {
-      const link = document.createElement("a");
-      link.href = file.url;
-      link.download = file.name;
-      link.click();
+    onSuccess: download,
+  });
+  const recipe = useMutation({
+    mutationFn: async () => {
+      if (!piece) throw new Error("No piece is open.");
+      return data<Schemas["OutlinesOut"]>(
+        api.POST("/api/pieces/{piece_id}/recipe", {
+          params: { path: { piece_id: piece.id } },
+          body: { revision: piece.revision },
+        }),
+      );
     },
+    onSuccess: download,
   });
   const file = take.data;
   return (
@@ -106,7 +113,16 @@ export function TakeAway() {
           ? "Building and checking …"
           : `Take ${KINDS.find((k) => k.value === kind)?.name ?? ""}`}
       </Button>
+      <button
+        type="button"
+        className="text-act mt-2 text-xs font-semibold hover:underline disabled:opacity-50"
+        disabled={recipe.isPending || !begun}
+        onClick={() => recipe.mutate()}
+      >
+        its recipe, for the command line
+      </button>
       <div aria-live="polite">
+        {recipe.isError && <p className="text-error mt-1 text-xs">{recipe.error.message}</p>}
         {take.isError && (
           <p className="border-error bg-error-wash mt-3 rounded-r-md border-l-4 px-3 py-2">
             {take.error.message}
@@ -145,6 +161,13 @@ export function TakeAway() {
       </div>
     </section>
   );
+}
+
+function download(file: { url: string; name: string }): void {
+  const link = document.createElement("a");
+  link.href = file.url;
+  link.download = file.name;
+  link.click();
 }
 
 function sizeWords(bytes: number): string {

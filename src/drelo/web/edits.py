@@ -37,6 +37,7 @@ from drelo.web.schemas import (
     LookOverOut,
     LookPath,
     OnRevision,
+    OutlinesOut,
     PartOut,
     PictureForPiece,
     PieceOut,
@@ -199,6 +200,17 @@ def file_weight(path: PiecePath, body: TakeAwayRequest) -> Response:
         path.piece_id, tasks.weigh_file, document, body.kind, body.within, title, lane="weight"
     )
     return reply(FileWeight(triangles=triangles, bytes=size))
+
+
+@blueprint.post("/pieces/<piece_id>/recipe", operation_id="takeRecipe", responses={200: OutlinesOut})
+def take_recipe(path: PiecePath, body: OnRevision) -> Response:
+    """The recipe that makes the piece from the command line, with its art, in a ZIP."""
+    document = bench().pieces.at(path.piece_id, body.revision)
+    data = bench().work(path.piece_id, tasks.recipe, document)
+    key = hashlib.sha256(b"recipe 1" + data).hexdigest()
+    bench().derived.put(key, data, tasks.ZIP)
+    name = f"{file_name(bench().pieces.get(path.piece_id).name)}-recipe.zip"
+    return reply(OutlinesOut(url=f"/api/files/{key}?name={name}", name=name, bytes=len(data)))
 
 
 @blueprint.get("/files/<key>", operation_id="file", responses={200: None})

@@ -28,6 +28,7 @@ from drelo.formats.design_picture import design_picture
 from drelo.formats.fonts import shipped_font
 from drelo.formats.glb import write_glb
 from drelo.formats.names import distinct_names
+from drelo.formats.recipe_out import RecipePart, write_recipe
 from drelo.formats.stl import read_stl, write_stl
 from drelo.formats.threemf import Body, read_3mf, write_3mf
 
@@ -216,6 +217,18 @@ def take_away(
         bodies=tuple((b.name, b.colour, s.volume) for b, s in zip(read, seals, strict=True)),
         remarks=built.design.remarks,
     )
+
+
+def recipe(checkpoint: Checkpoint, document: Document, assets: Mapping[str, bytes]) -> bytes:
+    """A ZIP of the recipe that makes this piece, and of its art."""
+    chosen = {c.id: c for c in document.regions}
+    evaluated = evaluation(checkpoint, assets)
+    edges = [(chosen.get(r.id) and chosen[r.id].edge) or document.default_edge for r in evaluated.kept(document)]
+    parts = [
+        RecipePart(outline, part.height, part.colour, part.name, edge)
+        for (outline, part), edge in zip(evaluated.decided(document), edges, strict=True)
+    ]
+    return zipped(write_recipe(document, parts))
 
 
 def weigh_file(

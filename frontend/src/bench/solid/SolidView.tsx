@@ -1,5 +1,5 @@
 import { Canvas, useThree, type ThreeEvent } from "@react-three/fiber";
-import { Box, Hexagon, RotateCcw, SquareSplitVertical } from "lucide-react";
+import { Box, Hexagon, RotateCcw, Ruler, Slice, SquareSplitVertical } from "lucide-react";
 import { memo, useEffect, useMemo, useRef, useState } from "react";
 import {
   type WebGLRenderer,
@@ -19,6 +19,8 @@ import { formatLength, unitName } from "../../ui/length";
 import { useBegun, useUnits } from "../select";
 import { useWeakSpots } from "../stops/raise/useWeakSpots";
 import { useBench } from "../store";
+import { planeOf, snappedTo, type Cut, type Spot } from "./probe";
+import { CutControls, Measurement, ProbeMarks } from "./ProbeParts";
 import { somethingStands, useSolid, type Solid } from "./useSolid";
 
 /** Directions from which the standard views look, z up. */
@@ -48,9 +50,28 @@ export default memo(function SolidView() {
   /** The height above which everything is cut away, as a share of the whole; null: nothing is. */
   const [section, setSection] = useState<number | null>(null);
   const [edges, setEdges] = useState(false);
+  const [probing, setProbing] = useState<"measure" | "cut" | null>(null);
+  const [ends, setEnds] = useState<readonly Spot[]>([]);
+  const [moved, setMoved] = useState({ shift: 0, turned: false });
+  const reach = solid ? Math.max(...solid.size) : 1;
+  const [from, to] = ends;
+  const cut = useMemo<Cut | null>(
+    () => (probing === "cut" && from && to ? { from, to, ...moved } : null),
+    [probing, from, to, moved],
+  );
+  const probe = (next: "measure" | "cut") => {
+    setProbing(probing === next ? null : next);
+    setEnds([]);
+    setMoved({ shift: 0, turned: false });
+  };
+  const clicked = (spot: Spot) => setEnds((before) => (before.length === 1 ? [...before, spot] : [spot]));
   const look = (side: Side) => window.dispatchEvent(new CustomEvent(LOOK_EVENT, { detail: side }));
   return (
-    <section aria-label="Solid view" className="relative h-full" style={{ background: "var(--backdrop)" }}>
+    <section
+      aria-label="Solid view"
+      className="@container relative h-full"
+      style={{ background: "var(--backdrop)" }}
+    >
       <Canvas
         shadows="percentage"
         frameloop="demand"
@@ -70,17 +91,26 @@ export default memo(function SolidView() {
         aria-label="The piece in the round"
         onPointerMissed={(event) => event.button === 0 && useBench.getState().pick(null, false)}
       >
-        <Scene solid={solid} section={section} edges={edges} />
+        <Scene
+          solid={solid}
+          section={section}
+          cut={cut}
+          edges={edges}
+          ends={cut ? NO_ENDS : ends}
+          onProbe={probing === null || cut ? null : clicked}
+        />
       </Canvas>
       {solid && section !== null && (
         <SectionSlider height={solid.size[2]} value={section} onChange={setSection} />
       )}
+      {solid && probing === "measure" && <Measurement ends={ends} />}
+      {solid && probing === "cut" && <CutControls cut={cut} reach={reach} onChange={setMoved} />}
       <header className="pointer-events-none absolute inset-x-0 top-0 flex items-start justify-between p-2.5">
-        <h2 className="px-1.5 text-[15px]">Solid</h2>
+        <h2 className="hidden px-1.5 text-[15px] @sm:block">Solid</h2>
         <div
           role="group"
           aria-label="Standard views"
-          className="bg-sheet/75 pointer-events-auto flex flex-wrap justify-end rounded-md"
+          className="bg-sheet/75 pointer-events-auto ml-auto flex flex-wrap justify-end rounded-md"
         >
           <SignButton label="Show edges" pressed={edges} onClick={() => setEdges(!edges)}>
             <Hexagon size={15} />
@@ -91,6 +121,16 @@ export default memo(function SolidView() {
             onClick={() => setSection(section === null ? 0.5 : null)}
           >
             <SquareSplitVertical size={15} />
+          </SignButton>
+          <SignButton label="Cut along a line" pressed={probing === "cut"} onClick={() => probe("cut")}>
+            <Slice size={15} />
+          </SignButton>
+          <SignButton
+            label="Measure between two points"
+            pressed={probing === "measure"}
+            onClick={() => probe("measure")}
+          >
+            <Ruler size={15} />
           </SignButton>
           {(Object.keys(SIDES) as Side[]).map((side) =>
             side === "corner" ? (
@@ -103,9 +143,10 @@ export default memo(function SolidView() {
                 type="button"
                 aria-label={`${NAMES[side]} view`}
                 onClick={() => look(side)}
-                className="text-soft hover:bg-act-wash hover:text-ink h-8 rounded-md px-1.5 text-xs"
+                className="text-soft hover:bg-act-wash hover:text-ink h-8 rounded-md px-1 text-xs @md:px-1.5"
               >
-                {NAMES[side]}
+                <span className="hidden @md:inline">{NAMES[side]}</span>
+                <span className="@md:hidden">{NAMES[side][0]}</span>
               </button>
             ),
           )}
@@ -165,7 +206,16 @@ function SectionSlider({
   );
 }
 
-function Scene({ solid, section, edges }: { solid: Solid | null; section: number | null; edges: boolean }) {
+type Shown = {
+  section: number | null;
+  cut: Cut | null;
+  edges: boolean;
+  ends: readonly Spot[];
+  /** Takes a click on the solid for measuring or cutting; null: a click picks. */
+  onProbe: ((spot: Spot) => void) | null;
+};
+
+function Scene({ solid, ...shown }: Shown & { solid: Solid | null }) {
   const size = solid?.size ?? [60, 60, 3];
   const reach = Math.max(size[0], size[1], size[2], 1);
   return (
@@ -189,7 +239,8 @@ function Scene({ solid, section, edges }: { solid: Solid | null; section: number
       <directionalLight position={[reach * 0.5, -reach, reach * 0.35]} intensity={1.1} />
       {solid && (
         <>
-          <Piece solid={solid} section={section} edges={edges} />
+          <Piece solid={solid} {...shown} />
+          <ProbeMarks ends={shown.ends} reach={reach} />
           <mesh position={[0, 0, -0.02]} receiveShadow raycast={() => null}>
             <planeGeometry args={[reach * 8, reach * 8]} />
             <shadowMaterial opacity={0.2} />
@@ -210,8 +261,11 @@ const EDGE_ANGLE = 25;
 const HEAVY = 200_000;
 const REMARK = "#c98a0b";
 const NONE: readonly string[] = [];
+const NO_ENDS: readonly Spot[] = [];
+/** How near (as a share of the solid) a corner must be to be taken. */
+const SNAP = 0.015;
 
-function Piece({ solid, section, edges }: { solid: Solid; section: number | null; edges: boolean }) {
+function Piece({ solid, section, cut, edges, onProbe }: Shown & { solid: Solid }) {
   const mesh = useRef<Mesh>(null);
   const three = useThree((s) => s.get);
   const byProcessor = useMemo(() => drawnByProcessor(three().gl), [three]);
@@ -221,10 +275,16 @@ function Piece({ solid, section, edges }: { solid: Solid; section: number | null
   const hover = useBench((s) => (slow ? null : s.hover));
   const invalidate = useThree((s) => s.invalidate);
   const plain = useMemo(() => new Float32Array(colours(solid)), [solid]);
-  const planes = useMemo(
-    () => (section === null ? [] : [new Plane(new Vector3(0, 0, -1), solid.size[2] * section)]),
-    [section, solid],
-  );
+  const planes = useMemo(() => {
+    const level = section === null ? [] : [new Plane(new Vector3(0, 0, -1), solid.size[2] * section)];
+    const along = cut && planeOf(cut);
+    if (!along) return level;
+    const upright = new Plane().setFromNormalAndCoplanarPoint(
+      new Vector3(...along.normal),
+      new Vector3(...along.at),
+    );
+    return [...level, upright];
+  }, [section, cut, solid]);
   const outline = useMemo(
     () => (edges ? new EdgesGeometry(solid.geometry, EDGE_ANGLE) : null),
     [edges, solid],
@@ -277,6 +337,11 @@ function Piece({ solid, section, edges }: { solid: Solid; section: number | null
         onPointerOut={() => setHover(null)}
         onClick={(event) => {
           if (event.delta > 4) return;
+          if (onProbe) {
+            event.stopPropagation();
+            onProbe(probedAt(event, solid));
+            return;
+          }
           pick(regionAt(event), event.shiftKey || event.ctrlKey || event.metaKey);
         }}
       >
@@ -320,6 +385,21 @@ function drawnByProcessor(gl: WebGLRenderer): boolean {
   return /swiftshader|llvmpipe|software/i.test(renderer ?? "");
 }
 
+/** Where a click met the solid, in the scene: at a corner of the face that it met when one is near. */
+function probedAt(event: ThreeEvent<MouseEvent>, solid: Solid): Spot {
+  const point = event.point.toArray() as unknown as Spot;
+  const at = solid.geometry.getAttribute("position");
+  const [x, y] = solid.size;
+  const corners = event.face
+    ? [event.face.a, event.face.b, event.face.c].map((i): Spot => [
+        at.getX(i) - x / 2,
+        at.getY(i) - y / 2,
+        at.getZ(i),
+      ])
+    : [];
+  return snappedTo(point, corners, Math.max(...solid.size) * SNAP);
+}
+
 function colours(solid: Solid): number[] {
   const result: number[] = [];
   const colour = new Color();
@@ -344,12 +424,15 @@ function Orbit({ reach, height }: { reach: number; height: number }) {
     orbit.enableDamping = false;
     orbit.maxDistance = 4000;
     orbit.minDistance = 2;
-    const changed = () => invalidate();
-    const start = () => {
-      touched.current = true;
+    // A click alone turns nothing: the piece stays framed.
+    let held = false;
+    const changed = () => {
+      touched.current ||= held;
+      invalidate();
     };
     orbit.addEventListener("change", changed);
-    orbit.addEventListener("start", start);
+    orbit.addEventListener("start", () => (held = true));
+    orbit.addEventListener("end", () => (held = false));
     controls.current = orbit;
     return () => orbit.dispose();
   }, [camera, canvas, invalidate]);

@@ -416,6 +416,12 @@ class Evaluation:
             parts.append(Part(shape, height, document.filament(identifier).colour, name, "height", edge, number))
         return parts
 
+    def decided(self, document: Document) -> list[tuple[Outline, Part]]:
+        """Every kept region as it lies on the sheet, mm, y down, with what was decided for it."""
+        sheet = self.sheet(document)
+        parts = self._parts(document, self._shapes(document, self.screen(document)))
+        return [(sheet.outline(r.shape.outline), p) for r, p in zip(self.kept(document), parts, strict=True)]
+
     def _layers_key(self, document: Document, tolerance: float) -> tuple[Hashable, ...]:
         """All that the design's layers follow from; heights are no part of it where they do not change layers."""
         key = (*self._shape_key(document, tolerance), document.form, document.layer)
