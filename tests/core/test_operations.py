@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import hashlib
+import re
 
 import cv2
 import numpy as np
@@ -20,6 +21,7 @@ from drelo.core.piece.edits import (
     Picked,
     PutDrawn,
     PutPicture,
+    SetBase,
     SetRegions,
     SetTrace,
     apply,
@@ -325,3 +327,14 @@ def test_a_loop_of_a_curve_is_found_once() -> None:
     x, y = thing.crossings[0]
     assert x == pytest.approx(15, abs=1e-3)
     assert 0 < y < 30
+
+
+def test_what_stands_out_over_the_base_is_marked_on_the_sheet() -> None:
+    document = drawn(DrawnShape(id="bar", form="rectangle", at=(0, 0), width=80, height=10))
+    assert EV.flat(document).overhang_path == ""
+    narrow = apply(document, SetBase(shape="block", block=(60, 40)))
+    flat = EV.flat(narrow)
+    x = [float(v) for v in re.findall(r"[ML](-?[\d.]+)", flat.overhang_path)]
+    assert (min(x), max(x)) == pytest.approx((-40, 40), abs=1e-3)
+    assert all(abs(v) >= 30 - 1e-3 for v in x)
+    assert any("200.0 mm² of the art stand out" in remark for remark in flat.remarks)

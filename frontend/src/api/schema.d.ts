@@ -1684,6 +1684,8 @@ export interface components {
                 number,
                 number
             ];
+            /** Overhang Path */
+            overhang_path: string;
             /** Product Path */
             product_path: string;
             /** Reduced */

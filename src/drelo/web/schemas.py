@@ -513,6 +513,7 @@ class FlatOut(Wire):
     base_path: str
     base_box: tuple[float, float, float, float] | None
     product_path: str
+    overhang_path: str
     traces: list[TraceOut]
     areas: list[AreaOut]
     lines: list[LineOut]

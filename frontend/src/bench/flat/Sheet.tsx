@@ -147,6 +147,20 @@ const Drawing = memo(function Drawing({
                 pointerEvents="none"
               />
             )}
+            {flat.overhang_path && stop !== "Gather" && stop !== "Trace" && (
+              <path
+                data-overhang
+                d={flat.overhang_path}
+                fill="var(--remark)"
+                fillOpacity={0.5}
+                fillRule="evenodd"
+                stroke="var(--remark)"
+                strokeWidth={6}
+                strokeOpacity={0.5}
+                vectorEffect="non-scaling-stroke"
+                pointerEvents="none"
+              />
+            )}
             {!heavy && <Bands flat={flat} />}
             {!heavy && <Regions flat={flat} document={document} faint={faint} />}
             {stop === "Trace" &&

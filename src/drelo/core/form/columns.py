@@ -40,7 +40,7 @@ class Design:
     remarks: what the maker should know.
     product: what a stamp prints or a cutter cuts, mm, as drawn.
     owners: for each layer the number of the region that it is of, -1 for none; empty: none is of any.
-    footprint: what the flat view shows beneath the art, mm, as drawn.
+    footprint: what the flat view shows beneath the art, mm, as drawn. overhang: what of the art stands out over it.
     """
 
     layers: tuple[BaseGeometry, ...]
@@ -50,6 +50,7 @@ class Design:
     product: BaseGeometry | None = None
     owners: tuple[int, ...] = ()
     footprint: BaseGeometry | None = None
+    overhang: BaseGeometry | None = None
 
 
 Level = tuple[BaseGeometry, float]

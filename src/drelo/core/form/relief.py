@@ -84,7 +84,10 @@ def relief(
     thickness = base.thickness if base.shape != "none" else 0.0
     if numbers.clip and thickness:
         drawn = [replace(p, shape=only_areas(shapely.intersection(p.shape, plate))) for p in drawn]
-    remarks = [_overhang(drawn, plate)] if base.shape != "none" else []
+    overhang = _overhang(drawn, plate) if base.shape != "none" else None
+    remarks = []
+    if overhang is not None:
+        remarks.append(f"{overhang.area:.1f} mm² of the art stand out over the base; there it goes down to the bottom.")
     remarks.append(_loose(drawn, plate, base))
     if base.shape == "none" and any(p.height in (0, "through") for p in drawn):
         remarks.append("Parts of height 0 or cut through leave nothing where there is no base.")
@@ -109,7 +112,15 @@ def relief(
     filaments = [Filament(colour, _body_name(colour, drawn, base, bool(thickness))) for colour in colours]
     said = tuple(r for r in remarks if r)
     footprint = plate if thickness else None
-    whole = Design(tuple(layers), tuple(stacks), tuple(filaments), said, owners=tuple(owners), footprint=footprint)
+    whole = Design(
+        tuple(layers),
+        tuple(stacks),
+        tuple(filaments),
+        said,
+        owners=tuple(owners),
+        footprint=footprint,
+        overhang=overhang,
+    )
     return _compact(whole, used)
 
 
@@ -205,15 +216,14 @@ def rooted(parts: Sequence[Part], columns: list[Column], thickness: float, inlay
     return result
 
 
-def _overhang(parts: Sequence[Part], plate: BaseGeometry) -> str:
+def _overhang(parts: Sequence[Part], plate: BaseGeometry) -> BaseGeometry | None:
+    """What of the art stands out over the base; None where it all lies on it."""
     shapes = np.array([p.shape for p in parts if p.height != "through"])
     shapely.prepare(plate)
     out = shapes[~shapely.covers(plate, shapes)] if len(shapes) else shapes
-    outside = shapely.difference(shapely.union_all(out), plate).area
+    outside = only_areas(shapely.difference(shapely.union_all(out), plate))
     # The chords of the base's curves leave hairs that are none.
-    if outside <= 1e-3 + 1e-6 * plate.area:
-        return ""
-    return f"{outside:.1f} mm² of the art stand out over the base; there it goes down to the bottom."
+    return None if outside.area <= 1e-3 + 1e-6 * plate.area else outside
 
 
 def _loose(parts: Sequence[Part], plate: BaseGeometry, base: Base) -> str:

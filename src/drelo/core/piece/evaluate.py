@@ -312,6 +312,7 @@ class Evaluation:
             base_path=sheet_path(plate, left, top + height),
             base_box=None if plate.is_empty else sheet_box(plate.bounds, left, top + height),
             product_path=sheet_path(product, left, top + height),
+            overhang_path=sheet_path((design and design.overhang) or shapely.Polygon(), left, top + height),
             traces=self._flat_traces(document, sheet),
             areas=tuple(
                 FlatArea(a.id, a.name, sheet.rings([np.array(a.corners, np.float64)], 3)) for a in document.areas

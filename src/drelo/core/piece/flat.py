@@ -129,7 +129,7 @@ class Flat:
     """All that the flat view and the tuning show. Lengths in mm.
 
     left, top, width, height: the box of what is kept. origin: where art unit 0, 0 lies; mm_per_px: mm an art unit.
-    product_path: what a stamp prints, or a cutter cuts.
+    product_path: what a stamp prints, or a cutter cuts. overhang_path: what of the art stands out over the base.
     reduced: by which whole number the picture was divided to be traced.
     """
 
@@ -144,6 +144,7 @@ class Flat:
     base_path: str
     base_box: tuple[float, float, float, float] | None
     product_path: str
+    overhang_path: str
     traces: tuple[FlatTrace, ...]
     areas: tuple[FlatArea, ...]
     lines: tuple[FlatLine, ...]
@@ -162,7 +163,7 @@ def flat_difference(before: Flat, after: Flat) -> Difference:
 # From so many regions on most of them are likely to be dirt.
 CROWD = 1000
 
-NOTHING = Flat(0, 0, 0, 0, 1, (0, 0), None, (), "", None, "", (), (), (), (), 0, 0, 1, ())
+NOTHING = Flat(0, 0, 0, 0, 1, (0, 0), None, (), "", None, "", "", (), (), (), (), 0, 0, 1, ())
 
 
 @dataclass(frozen=True)
