@@ -25,7 +25,7 @@ FRAMES = 90
 PITCH = 4.0
 
 
-def drawing(count: int) -> str:
+def drawing(count: int) -> list[str]:
     """Path data of closed smooth outlines in rows, mm."""
     rng = np.random.default_rng(3)
     across = int(np.ceil(np.sqrt(count * 1.6)))
@@ -55,13 +55,6 @@ def call(address: str, path: str, body: dict[str, object]) -> tuple[dict, int, f
     with urllib.request.urlopen(request) as answer:
         data = answer.read()
     return json.loads(data), len(data), time.perf_counter() - begin
-
-
-FRAMES_A_SECOND = """(count) => new Promise((done) => {
-  const at = [];
-  const step = (now) => { at.push(now); at.length > count ? done(at) : requestAnimationFrame(step); };
-  requestAnimationFrame(step);
-})"""
 
 
 def frames(page: Page, move) -> tuple[float, float]:

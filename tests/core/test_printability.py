@@ -131,3 +131,13 @@ def test_only_the_thin_stretch_is_thickened_and_the_rest_keeps_its_nodes():
     block_nodes = {(0.0, 0.0), (10.0, 0.0), (10.0, 10.0), (0.0, 10.0)}
     nodes = {tuple(np.round(p, 6)) for p in wider.outer.curves[:, 0].tolist()}
     assert block_nodes <= nodes
+
+
+def test_mends_one_after_the_other_keep_what_was_mended_before():
+    document = piece(rectangle("a", 0, 10), rectangle("b", 20, 0.2), rectangle("c", 30, 0.25))
+    for left in (1, 0):
+        mend = Evaluation(lambda _: b"", Memo()).weak_places(document)[0].mend
+        document = done(document, mend)
+        evaluation = Evaluation(lambda _: b"", Memo())
+        assert len(evaluation.weak_places(document)) == left
+        assert len(evaluation.flat(document).regions) == 3

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import hashlib
 from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Literal
@@ -97,7 +98,9 @@ def _mend(
 ) -> Mend | None:
     if owner is None or document.form not in ("relief", "nameplate", "stamp"):
         return None
-    seed = f"mend{document.nozzle * 1000:.0f}x{number}"
+    # A name that no thing of the piece has, and the same for the same piece.
+    told = repr([[t.id for t in document.drawn], owner.pick.id, spot.kind, number])
+    seed = "m" + hashlib.sha256(told.encode()).hexdigest()[:12]
     if spot.kind == "thin wall":
         return Thicken(seed=seed, picked=(owner.pick.id,), least=document.nozzle)
     if spot.kind == "tight gap":
