@@ -15,6 +15,7 @@ from numpy.typing import NDArray
 
 from drelo.core.errors import Refusal
 from drelo.core.solid.mesh import Mesh, welded
+from drelo.formats.archive import zipped
 
 MAX_UNPACKED = 1024 * 2**20
 MAX_DEPTH = 8
@@ -46,8 +47,6 @@ _THUMBNAIL = (
     '<Relationship Target="/Metadata/thumbnail.png" Id="rel1" '
     'Type="http://schemas.openxmlformats.org/package/2006/relationships/metadata/thumbnail"/>'
 )
-# A fixed date, so that the same piece gives the same bytes.
-_DATE = (1980, 1, 1, 0, 0, 0)
 
 
 @dataclass(frozen=True, eq=False)
@@ -89,20 +88,14 @@ def write_3mf(
     xml.append(f'<object id="{whole}" type="model" name={quoteattr(title)}><components>')
     xml += [f'<component objectid="{number + 2}"/>' for number in range(len(bodies))]
     xml.append(f'</components></object></resources><build><item objectid="{whole}"/></build></model>')
-    packed = io.BytesIO()
-    with zipfile.ZipFile(packed, "w", zipfile.ZIP_DEFLATED, compresslevel=3) as archive:
-        parts: list[tuple[str, str | bytes]] = [
-            ("[Content_Types].xml", _TYPES),
-            ("_rels/.rels", _RELATIONS.format(thumbnail=_THUMBNAIL if thumbnail else "")),
-            ("3D/3dmodel.model", "".join(xml)),
-        ]
-        if thumbnail:
-            parts.append(("Metadata/thumbnail.png", thumbnail))
-        for name, text in parts:
-            entry = zipfile.ZipInfo(name, _DATE)
-            entry.compress_type = zipfile.ZIP_DEFLATED
-            archive.writestr(entry, text)
-    return packed.getvalue()
+    parts = {
+        "[Content_Types].xml": _TYPES.encode(),
+        "_rels/.rels": _RELATIONS.format(thumbnail=_THUMBNAIL if thumbnail else "").encode(),
+        "3D/3dmodel.model": "".join(xml).encode(),
+    }
+    if thumbnail:
+        parts["Metadata/thumbnail.png"] = thumbnail
+    return zipped(parts)
 
 
 def _vertices(vertices: NDArray[np.float32]) -> str:
