@@ -70,3 +70,16 @@ export async function beginWithPicture(picture: File): Promise<Bench> {
     }),
   );
 }
+
+export async function beginWithRecipe(files: readonly File[]): Promise<Bench> {
+  return data<Bench>(
+    api.POST("/api/pieces/from-recipe", {
+      body: { files: files.map((file) => file.name) },
+      bodySerializer: () => {
+        const form = new FormData();
+        for (const file of files) form.append("files", file);
+        return form;
+      },
+    }),
+  );
+}

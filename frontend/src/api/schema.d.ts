@@ -210,6 +210,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pieces/from-recipe": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A piece that a recipe describes; nothing is stored when it cannot be made. */
+        post: operations["beginWithRecipe"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pieces/{piece_id}": {
         parameters: {
             query?: never;
@@ -2935,6 +2952,14 @@ export interface components {
             source: components["schemas"]["Source"];
         };
         /**
+         * RecipeForm
+         * @description A recipe with the files that it names, or one ZIP of all.
+         */
+        RecipeForm: {
+            /** Files */
+            files: string[];
+        };
+        /**
          * RegionChoice
          * @description What the maker decided for one region; what is left out follows the piece.
          */
@@ -4740,6 +4765,57 @@ export interface operations {
         requestBody: {
             content: {
                 "multipart/form-data": components["schemas"]["PictureForm"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    beginWithRecipe: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["RecipeForm"];
             };
         };
         responses: {

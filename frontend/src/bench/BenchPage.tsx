@@ -6,6 +6,8 @@ import { api, data, type Bench } from "../api/client";
 import { Mark } from "../ui/Mark";
 import { DropVeil, useIncoming } from "../ui/useIncoming";
 import { Contents } from "./Contents";
+import { takeFiles } from "./incoming";
+import { useShape } from "./shape/state";
 import { useShortcuts } from "./shortcuts";
 import { StatusBar } from "./StatusBar";
 import { useBench } from "./store";
@@ -16,7 +18,7 @@ import { Views } from "./Views";
 export default function BenchPage() {
   const { pieceId = "" } = useParams();
   const queries = useQueryClient();
-  const { open, close, putPicture } = useBench.getState();
+  const { open, close, setStop } = useBench.getState();
   const piece = useBench((s) => s.piece);
   const query = useQuery({
     queryKey: ["piece", pieceId],
@@ -29,8 +31,10 @@ export default function BenchPage() {
     retry: false,
   });
   useEffect(() => {
-    if (query.data) open(query.data);
-  }, [query.data, open]);
+    if (!query.data) return;
+    open(query.data);
+    if (useShape.getState().brought) setStop("Shape");
+  }, [query.data, open, setStop]);
   useEffect(
     () => () => {
       close();
@@ -44,7 +48,7 @@ export default function BenchPage() {
       document.title = "Drelo";
     };
   }, [piece]);
-  const over = useIncoming((picture) => void putPicture(picture));
+  const over = useIncoming(takeFiles);
   useShortcuts();
 
   if (query.isError)
@@ -73,7 +77,7 @@ export default function BenchPage() {
       <Views />
       <Tuning />
       <StatusBar />
-      {over && <DropVeil text="Drop it to take this picture for the piece" />}
+      {over && <DropVeil text="Drop a picture to trace it, or a drawing to place it" />}
     </div>
   );
 }

@@ -119,7 +119,7 @@ export function TakeAway() {
         disabled={recipe.isPending || !begun}
         onClick={() => recipe.mutate()}
       >
-        its recipe, for the command line
+        its recipe, for the command line and as a copy
       </button>
       <div aria-live="polite">
         {recipe.isError && <p className="text-error mt-1 text-xs">{recipe.error.message}</p>}

@@ -3,8 +3,10 @@ import { ImagePlus } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
 import { useNavigate } from "react-router";
 
-import { api, beginWithPicture, data, type Piece, type Schemas } from "../api/client";
+import { api, beginWithPicture, beginWithRecipe, data, type Piece, type Schemas } from "../api/client";
+import { useShape } from "../bench/shape/state";
 import { Button } from "../ui/Button";
+import { areRecipe, DRAWINGS, isDrawing, RECIPES, titleOf } from "../ui/kinds";
 import { Mark } from "../ui/Mark";
 import { useNotices } from "../ui/notices";
 import { DropVeil, useIncoming } from "../ui/useIncoming";
@@ -30,7 +32,8 @@ export function PiecesPage() {
   const failed = (error: Error) => refuse(error.message);
 
   const begin = useMutation({
-    mutationFn: beginWithPicture,
+    mutationFn: (files: readonly File[]) =>
+      areRecipe(files) ? beginWithRecipe(files) : beginWithPicture(files[0] as File),
     onSuccess: (bench) => {
       queries.setQueryData(["piece", bench.piece.id], bench);
       return navigate(`/bench/${bench.piece.id}`);
@@ -38,7 +41,7 @@ export function PiecesPage() {
     onError: failed,
   });
   const make = useMutation({
-    mutationFn: () => data<Piece>(api.POST("/api/pieces", { body: { name: "New piece" } })),
+    mutationFn: (name: string) => data<Piece>(api.POST("/api/pieces", { body: { name } })),
     onSuccess: (piece) => navigate(`/bench/${piece.id}`),
     onError: failed,
   });
@@ -80,7 +83,15 @@ export function PiecesPage() {
     }, PREFETCH_MS);
     return () => clearTimeout(wait);
   }, []);
-  const over = useIncoming((picture) => begin.mutate(picture));
+  const take = (files: readonly File[]) => {
+    const [file] = files;
+    if (!file) return;
+    if (areRecipe(files) || !isDrawing(file)) return begin.mutate(files);
+    // The bench shows a drawing's true size before it is placed.
+    useShape.getState().set({ part: "Draw", brought: file });
+    make.mutate(titleOf(file));
+  };
+  const over = useIncoming(take);
   const list = pieces.data ?? [];
   const shown = list.filter((card) => card.name.toLowerCase().includes(sought.trim().toLowerCase()));
 
@@ -100,22 +111,23 @@ export function PiecesPage() {
             className="border-hair bg-sheet h-8 w-48 rounded-md border px-2.5"
           />
         )}
-        <Button onClick={() => make.mutate()} disabled={make.isPending}>
+        <Button onClick={() => make.mutate("New piece")} disabled={make.isPending}>
           New empty piece
         </Button>
         <Button kind="act" onClick={() => chooser.current?.click()} disabled={begin.isPending}>
-          <ImagePlus size={16} aria-hidden /> Begin with a picture
+          <ImagePlus size={16} aria-hidden /> Begin with a file
         </Button>
         <input
           ref={chooser}
           type="file"
-          accept="image/*"
-          aria-label="Picture to begin with"
+          accept={`image/*,${DRAWINGS},${RECIPES}`}
+          multiple
+          aria-label="Picture, drawing or recipe to begin with"
           className="hidden"
           onChange={(event) => {
-            const file = event.target.files?.[0];
+            const files = [...(event.target.files ?? [])];
             event.target.value = "";
-            if (file) begin.mutate(file);
+            take(files);
           }}
         />
       </header>
@@ -136,16 +148,18 @@ export function PiecesPage() {
             <h2 className="mb-2 text-3xl">The bench is clear</h2>
             <p className="text-soft mb-5 text-base">
               Drop a silhouette, a logo or a drawing anywhere on this page, or paste a screen grab. You see
-              its outline and a solid of it at once.
+              its outline and a solid of it at once. SVG and DXF drawings come in as they are, and a recipe
+              with its art as the piece that it was.
             </p>
             <Button kind="act" onClick={() => chooser.current?.click()}>
-              Choose a picture
+              Choose a file
             </Button>
           </section>
         )}
         {list.length > 0 && (
           <p className="text-soft mb-4">
-            Drop a picture anywhere to begin a new piece, or paste one from the clipboard.
+            Drop a picture, an SVG or DXF drawing or a recipe anywhere to begin a new piece, or paste a
+            picture.
           </p>
         )}
         {list.length > 0 && shown.length === 0 && <p>No piece has “{sought}” in its name.</p>}
@@ -167,7 +181,7 @@ export function PiecesPage() {
           role="status"
           className="bg-ink text-paper fixed bottom-5 left-1/2 -translate-x-1/2 rounded-full px-5 py-2"
         >
-          Tracing the picture …
+          {areRecipe(begin.variables) ? "Making the piece …" : "Tracing the picture …"}
         </p>
       )}
     </div>

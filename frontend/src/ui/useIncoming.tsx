@@ -1,7 +1,7 @@
 import { useEffect, useLayoutEffect, useRef, useState } from "react";
 
-/** Pictures that are dropped anywhere on the page or pasted from the clipboard. True while one hovers over the page. */
-export function useIncoming(take: (picture: File) => void): boolean {
+/** Files that are dropped anywhere on the page or pasted from the clipboard. True while one hovers over the page. */
+export function useIncoming(take: (files: File[]) => void): boolean {
   const [over, setOver] = useState(false);
   const depth = useRef(0);
   const taker = useRef(take);
@@ -26,14 +26,14 @@ export function useIncoming(take: (picture: File) => void): boolean {
       event.preventDefault();
       depth.current = 0;
       setOver(false);
-      const file = event.dataTransfer?.files[0];
-      if (file) taker.current(file);
+      const files = [...(event.dataTransfer?.files ?? [])];
+      if (files.length) taker.current(files);
     };
     const paste = (event: ClipboardEvent) => {
-      const file = [...(event.clipboardData?.files ?? [])][0];
-      if (!file) return;
+      const files = [...(event.clipboardData?.files ?? [])];
+      if (!files.length) return;
       event.preventDefault();
-      taker.current(file);
+      taker.current(files);
     };
     window.addEventListener("dragenter", enter);
     window.addEventListener("dragleave", leave);

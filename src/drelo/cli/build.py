@@ -13,7 +13,6 @@ from shapely.geometry.base import BaseGeometry
 
 from drelo.cli import files
 from drelo.cli.stages import Stages
-from drelo.cli.trace import DEFAULT_MM_PER_PX
 from drelo.core.errors import Refusal
 from drelo.core.form.columns import Design
 from drelo.core.form.cutter import cutter
@@ -25,7 +24,7 @@ from drelo.core.lettering.fonts import font_of
 from drelo.core.lettering.layout import letters
 from drelo.core.outline.contour import Contour
 from drelo.core.outline.drawn import Drawn, Stroke
-from drelo.core.picture.decode import MAX_BYTES, decode
+from drelo.core.picture.decode import DEFAULT_MM_PER_PX, MAX_BYTES, decode
 from drelo.core.solid.raising import arrange_design, raise_body
 from drelo.core.solid.seal import check_seal
 from drelo.core.trace.modes import trace

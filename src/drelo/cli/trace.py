@@ -10,7 +10,7 @@ from pathlib import Path
 from drelo.cli import files
 from drelo.cli.stages import Stages
 from drelo.core.errors import Refusal
-from drelo.core.picture.decode import MAX_BYTES, decode
+from drelo.core.picture.decode import DEFAULT_MM_PER_PX, MAX_BYTES, decode
 from drelo.core.trace.colours import ColourSettings
 from drelo.core.trace.ink import InkSettings
 from drelo.core.trace.modes import Settings, prepare, trace
@@ -19,7 +19,6 @@ from drelo.core.trace.trace import Trace
 from drelo.formats.svg import Drawing, write_svg
 
 # Where a picture states no resolution, one pixel is one CSS pixel.
-DEFAULT_MM_PER_PX = 25.4 / 96
 
 
 def add_arguments(parser: argparse.ArgumentParser) -> None:

@@ -4,8 +4,13 @@ from __future__ import annotations
 
 import io
 import zipfile
+import zlib
 from collections.abc import Mapping
 
+from drelo.core.errors import Refusal
+
+MAX_FILES = 100
+MAX_UNPACKED = 100 * 2**20
 # A fixed date, so that the same files give the same bytes.
 _DATE = (1980, 1, 1, 0, 0, 0)
 
@@ -25,3 +30,19 @@ def unzipped(data: bytes) -> dict[str, bytes]:
     """The files of a ZIP of our own."""
     with zipfile.ZipFile(io.BytesIO(data)) as archive:
         return {name: archive.read(name) for name in archive.namelist()}
+
+
+def read_zip(data: bytes) -> dict[str, bytes]:
+    """The files of somebody's ZIP. Raises Refusal when it is broken, locked, or unpacks to more than is taken."""
+    try:
+        with zipfile.ZipFile(io.BytesIO(data)) as archive:
+            entries = [e for e in archive.infolist() if not e.is_dir()]
+            if len(entries) > MAX_FILES or sum(e.file_size for e in entries) > MAX_UNPACKED:
+                raise Refusal(
+                    f"The ZIP holds more than {MAX_FILES} files or {MAX_UNPACKED // 2**20} MB. Pack fewer.",
+                    "files",
+                )
+            # A reader stops at the size that an entry states, so that no entry can unpack to more.
+            return {e.filename: archive.read(e) for e in entries}
+    except (zipfile.BadZipFile, NotImplementedError, RuntimeError, EOFError, zlib.error) as error:
+        raise Refusal(f"The ZIP cannot be read: {error}. Pack it once more.", "files") from None

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from pathlib import PurePath
 
@@ -14,6 +15,7 @@ from drelo.core.piece.edits import PutPicture
 from drelo.core.piece.flat import Flat
 from drelo.web.bench import Bench
 from drelo.work import tasks
+from drelo.work.tasks import FromRecipe
 
 MAX_NAME = 120
 
@@ -29,9 +31,25 @@ class Taken:
     @property
     def title(self) -> str:
         """A piece's name from the file's."""
-        words = PurePath(self.edit.source.name).stem.replace("-", " ").replace("_", " ").split()
-        text = " ".join(words)[:MAX_NAME]
-        return text[:1].upper() + text[1:] or "New piece"
+        return title_of(PurePath(self.edit.source.name).stem)
+
+
+def title_of(stem: str) -> str:
+    """A piece's name from a file's."""
+    text = " ".join(stem.replace("-", " ").replace("_", " ").split())[:MAX_NAME]
+    return text[:1].upper() + text[1:] or "New piece"
+
+
+def take_recipe(bench: Bench, piece: str, files: Sequence[FileStorage]) -> FromRecipe:
+    """Work a recipe out and store what it needs. Raises Refusal, storing nothing, when it cannot be used."""
+    read = {file.filename or "recipe.json": file.stream.read(MAX_BYTES + 1) for file in files}
+    for name, data in read.items():
+        if len(data) > MAX_BYTES:
+            raise Refusal(f"{PurePath(name).name} has more than {MAX_BYTES // 2**20} MB.", "files")
+    made = bench.pool.run(piece, tasks.from_recipe, read)
+    for data, media_type in made.assets.values():
+        bench.assets.put(data, media_type)
+    return made
 
 
 def take_in(bench: Bench, piece: str, document: Document, file: FileStorage) -> Taken:

@@ -22,6 +22,7 @@ from drelo.web.schemas import (
     PieceOut,
     PiecePath,
     Problem,
+    RecipeForm,
     Rename,
     SolidPath,
 )
@@ -54,6 +55,15 @@ def begin_with_picture(form: PictureForm) -> Response:
     key = new_id()
     taken = intake.take_in(bench(), key, Document(), form.picture)
     return bench_reply(bench().pieces.create(taken.title, taken.document, key=key), taken.flat)
+
+
+@blueprint.post("/from-recipe", operation_id="beginWithRecipe", responses={200: BenchOut, 413: Problem})
+def begin_with_recipe(form: RecipeForm) -> Response:
+    """A piece that a recipe describes; nothing is stored when it cannot be made."""
+    key = new_id()
+    made = intake.take_recipe(bench(), key, form.files)
+    state = bench().pieces.create(intake.title_of(made.title), made.document, key=key)
+    return bench_reply(state, made.flat)
 
 
 @blueprint.get("/<piece_id>", operation_id="openPiece", responses={200: BenchOut})

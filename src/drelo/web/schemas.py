@@ -114,6 +114,12 @@ class PictureForm(BaseModel):
     picture: FileStorage
 
 
+class RecipeForm(BaseModel):
+    """A recipe with the files that it names, or one ZIP of all."""
+
+    files: Annotated[list[FileStorage], Field(min_length=1, max_length=20)]
+
+
 class PictureForPiece(BaseModel):
     """A picture for a piece that exists, and the revision that it is put on."""
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 import hashlib
 from collections import OrderedDict
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
 from drelo.core.errors import Refusal
@@ -28,6 +28,7 @@ from drelo.formats.design_picture import design_picture
 from drelo.formats.fonts import shipped_font
 from drelo.formats.glb import write_glb
 from drelo.formats.names import distinct_names
+from drelo.formats.recipe_in import choices_of, gather_recipe, piece_of
 from drelo.formats.recipe_out import RecipePart, write_recipe
 from drelo.formats.stl import read_stl, write_stl
 from drelo.formats.threemf import Body, read_3mf, write_3mf
@@ -217,6 +218,27 @@ def take_away(
         bodies=tuple((b.name, b.colour, s.volume) for b, s in zip(read, seals, strict=True)),
         remarks=built.design.remarks,
     )
+
+
+@dataclass(frozen=True)
+class FromRecipe:
+    """A piece made of a recipe: its document, flat view, and the bytes and media types that it needs by hash."""
+
+    document: Document
+    flat: Flat
+    assets: Mapping[str, tuple[bytes, str]]
+    title: str
+
+
+def from_recipe(checkpoint: Checkpoint, files: Mapping[str, bytes]) -> FromRecipe:
+    """A piece of a recipe and its art. Raises Refusal, naming the field, when it cannot be made."""
+    told, loose, title = gather_recipe(files)
+    piece = piece_of(told, loose)
+    evaluated = evaluation(checkpoint, {sha256: data for sha256, (data, _) in piece.assets.items()})
+    choices = choices_of(told, piece.document, evaluated.flat(piece.document).regions)
+    document = piece.document.model_copy(update={"regions": choices})
+    flat = evaluated.flat(document)
+    return FromRecipe(document, replace(flat, remarks=(*piece.remarks, *flat.remarks)), piece.assets, title)
 
 
 def recipe(checkpoint: Checkpoint, document: Document, assets: Mapping[str, bytes]) -> bytes:

@@ -31,6 +31,8 @@ type ShapeState = {
   measured: readonly [Point, Point] | null;
   /** The gap through which the last pour ran out. */
   leak: { start: Point; end: Point; width: number; at: Point } | null;
+  /** A drawing that was dropped and waits to be looked at. */
+  brought: File | null;
   /** How many outlines the player shows; null when it rests. */
   playing: number | null;
   set: (change: Partial<Omit<ShapeState, "set">>) => void;
@@ -52,6 +54,7 @@ export const useShape = create<ShapeState>((set) => ({
   loop: { inner: 4, wall: 2.5, kind: "loop" },
   measured: null,
   leak: null,
+  brought: null,
   playing: null,
   set,
 }));

@@ -16,7 +16,7 @@ import { OrbitControls } from "three/examples/jsm/controls/OrbitControls.js";
 
 import { SignButton } from "../../ui/Button";
 import { formatLength, unitName } from "../../ui/length";
-import { useBegun, useUnits } from "../select";
+import { useUnits } from "../select";
 import { useWeakSpots } from "../stops/raise/useWeakSpots";
 import { useBench } from "../store";
 import { planeOf, snappedTo, type Cut, type Spot } from "./probe";
@@ -45,7 +45,6 @@ const FIELD_OF_VIEW = 28;
 /** The piece in the round: drag turns it, the wheel brings it nearer, the other button shifts it. */
 export default memo(function SolidView() {
   const { solid, problem } = useSolid();
-  const begun = useBegun();
   const empty = useBench((s) => !somethingStands(s.flat));
   /** The height above which everything is cut away, as a share of the whole; null: nothing is. */
   const [section, setSection] = useState<number | null>(null);
@@ -162,7 +161,7 @@ export default memo(function SolidView() {
       )}
       {empty && (
         <p className="text-soft pointer-events-none absolute inset-0 grid place-items-center px-8 text-center">
-          The solid appears here as soon as there is {begun ? "an outline" : "a picture"}.
+          The solid appears here as soon as there is an outline.
         </p>
       )}
       {!empty && !solid && !problem && (

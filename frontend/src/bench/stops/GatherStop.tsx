@@ -3,7 +3,9 @@ import { useRef } from "react";
 
 import { Button } from "../../ui/Button";
 import { Choice, TextField } from "../../ui/fields";
+import { DRAWINGS } from "../../ui/kinds";
 import { useNotices } from "../../ui/notices";
+import { takeFiles } from "../incoming";
 import { useDocument, useLook } from "../select";
 import { useBench } from "../store";
 import { Figures, Section } from "./parts";
@@ -85,7 +87,8 @@ export function GatherStop() {
       )}
       <div className="mb-5 space-y-2">
         <Button kind={source ? "plain" : "act"} className="w-full" onClick={() => chooser.current?.click()}>
-          <ImagePlus size={16} aria-hidden /> {source ? "Take another picture" : "Choose a picture"}
+          <ImagePlus size={16} aria-hidden />{" "}
+          {source ? "Take another picture" : "Choose a picture or drawing"}
         </Button>
         <Button className="w-full" onClick={() => void paste()}>
           <ClipboardPaste size={16} aria-hidden /> Paste from the clipboard
@@ -100,13 +103,13 @@ export function GatherStop() {
       <input
         ref={chooser}
         type="file"
-        accept="image/*"
+        accept={`image/*,${DRAWINGS}`}
         className="hidden"
         aria-label="Another picture"
         onChange={(event) => {
           const file = event.target.files?.[0];
           event.target.value = "";
-          if (file) void putPicture(file);
+          if (file) takeFiles([file]);
         }}
       />
     </>

@@ -15,6 +15,8 @@ from drelo.core.errors import Refusal
 MAX_BYTES = 32 * 2**20
 MAX_PIXELS = 100_000_000
 MIN_SIDE = 4
+# Of pictures that state no resolution: 96 px an inch.
+DEFAULT_MM_PER_PX = 25.4 / 96
 FORMATS = ("PNG", "JPEG", "WEBP", "GIF", "BMP", "TIFF")
 MEDIA_TYPES = {f: f"image/{f.lower()}" for f in FORMATS}
 # Alpha means something when at least this share of the pixels is see-through.

@@ -1,7 +1,7 @@
 import { Asterisk, FlipHorizontal2, PaintBucket, PenLine, Type } from "lucide-react";
-import { useRef, useState } from "react";
+import { useState } from "react";
 
-import { api, data, type Bench, type Flat, type Schemas } from "../../../api/client";
+import { type Flat } from "../../../api/client";
 import { Button } from "../../../ui/Button";
 import { Choice, NumberField, PLAIN } from "../../../ui/fields";
 import { parseLength } from "../../../ui/length";
@@ -9,12 +9,13 @@ import { useDocument, useUnits } from "../../select";
 import { contoursOf } from "../../shape/contours";
 import { putForm } from "../../shape/FormTool";
 import { addPoint, closeLine } from "../../shape/LineTool";
-import { boxOf, seed } from "../../shape/objects";
+import { boxOf } from "../../shape/objects";
 import { direction } from "../../shape/snaps";
 import { useShape, type LineKind, type ShapeForm } from "../../shape/state";
 import { useItems, usePicked } from "../../shape/useSheet";
 import { useBench } from "../../store";
 import { lengths, Section } from "../parts";
+import { DrawingIn } from "./DrawingIn";
 import { Shelf } from "./Shelf";
 import { Tools } from "./Tools";
 
@@ -52,7 +53,7 @@ export function DrawPart({ flat }: { flat: Flat }) {
       </Section>
       <Pouring />
       <Repeat />
-      <BringIn />
+      <DrawingIn />
       <Shelf />
     </>
   );
@@ -265,186 +266,6 @@ function Repeat() {
           <Button className="w-full" onClick={() => commit({ do: "set-symmetry", symmetry: null })}>
             Draw without it
           </Button>
-        </div>
-      )}
-    </Section>
-  );
-}
-
-const UNITS = ["mm", "cm", "m", "inch", "foot"] as const;
-
-/** An SVG or DXF file: its true size is shown before it is placed. */
-function BringIn() {
-  const input = useRef<HTMLInputElement>(null);
-  const piece = useBench((s) => s.piece);
-  const units = useUnits();
-  const [file, setFile] = useState<File | null>(null);
-  const [seen, setSeen] = useState<Schemas["DrawingOut"] | null>(null);
-  const [problem, setProblem] = useState("");
-  const [unit, setUnit] = useState<(typeof UNITS)[number] | "">("");
-  const [join, setJoin] = useState(0.01);
-  const [width, setWidth] = useState<number | null>(null);
-  if (!piece) return null;
-  const form = (chosen: File, as: string, meet: number) => {
-    const body = new FormData();
-    body.append("drawing", chosen);
-    if (as) body.append("unit", as);
-    body.append("join", String(meet));
-    return body;
-  };
-  const look = async (chosen: File | null, as: string, meet: number) => {
-    setProblem("");
-    setSeen(null);
-    setFile(chosen);
-    setWidth(null);
-    if (!chosen) return;
-    try {
-      setSeen(
-        await data<Schemas["DrawingOut"]>(
-          api.POST("/api/pieces/{piece_id}/drawing/look", {
-            params: { path: { piece_id: piece.id } },
-            body: { drawing: chosen.name },
-            bodySerializer: () => form(chosen, as, meet),
-          }),
-        ),
-      );
-    } catch (error) {
-      setProblem(error instanceof Error ? error.message : "The drawing could not be read.");
-    }
-  };
-  const place = () => {
-    if (!file) return;
-    const name = seed();
-    useBench.getState().make((now) =>
-      data<Bench>(
-        api.POST("/api/pieces/{piece_id}/drawing", {
-          params: { path: { piece_id: now.id } },
-          body: { drawing: file.name, revision: now.revision, seed: name },
-          bodySerializer: () => {
-            const body = form(file, unit, join);
-            body.append("revision", String(now.revision));
-            body.append("seed", name);
-            if (width) body.append("width", String(width));
-            return body;
-          },
-        }),
-      ),
-    );
-    setFile(null);
-    setSeen(null);
-  };
-  const bed = 200;
-  return (
-    <Section name="Drawing in" side="SVG or DXF">
-      <input
-        ref={input}
-        type="file"
-        accept=".svg,.dxf,image/svg+xml"
-        aria-label="Drawing file"
-        className="sr-only"
-        tabIndex={-1}
-        onChange={(event) => {
-          void look(event.target.files?.[0] ?? null, unit, join);
-          event.target.value = "";
-        }}
-      />
-      <Button className="w-full" onClick={() => input.current?.click()}>
-        Choose a drawing …
-      </Button>
-      {problem && (
-        <p
-          role="alert"
-          className="border-error bg-error-wash mt-2 rounded-r-md border-l-4 px-2.5 py-1.5 text-[13px]"
-        >
-          {problem}
-        </p>
-      )}
-      {seen && file && (
-        <div className="border-rule mt-2 rounded-md border p-2">
-          <svg
-            viewBox={`${-seen.width * 0.03} ${-seen.height * 0.03} ${seen.width * 1.06 || 1} ${seen.height * 1.06 || 1}`}
-            className="bg-sheet mb-1.5 h-28 w-full"
-            role="img"
-            aria-label="The drawing before it is placed"
-          >
-            <path
-              d={seen.path}
-              fill="var(--act)"
-              fillOpacity={0.15}
-              fillRule="evenodd"
-              stroke="var(--ink)"
-              vectorEffect="non-scaling-stroke"
-            />
-          </svg>
-          <p data-true-size className="mb-1">
-            <b>
-              {lengths(units).format(seen.width)} × {lengths(units).format(seen.height)} {lengths(units).unit}
-            </b>
-            , {seen.outlines} outlines{seen.open ? `, ${seen.open} open` : ""}; drawn in {seen.unit}
-          </p>
-          {seen.remarks.map((remark) => (
-            <p key={remark} className="text-remark-text mb-1 text-[12.5px]">
-              {remark}
-            </p>
-          ))}
-          <div className="space-y-1.5">
-            <NumberField
-              label="Place it wide"
-              notation={lengths(units)}
-              value={width ?? seen.width}
-              min={0.1}
-              max={10_000}
-              step={1}
-              onCommit={setWidth}
-            />
-            {Math.max(seen.width, seen.height) > bed && (
-              <Button
-                className="w-full"
-                onClick={() => setWidth((seen.width * bed) / Math.max(seen.width, seen.height))}
-              >
-                Fit to a bed of {bed} mm
-              </Button>
-            )}
-            {file.name.toLowerCase().endsWith(".dxf") && (
-              <>
-                <label className="grid grid-cols-[1fr_104px] items-center gap-x-2">
-                  Its unit
-                  <select
-                    className="bg-sheet border-hair h-8 rounded-md border px-1.5"
-                    value={unit}
-                    onChange={(event) => {
-                      const next = event.target.value as typeof unit;
-                      setUnit(next);
-                      void look(file, next, join);
-                    }}
-                  >
-                    <option value="">as it says</option>
-                    {UNITS.map((u) => (
-                      <option key={u}>{u}</option>
-                    ))}
-                  </select>
-                </label>
-                <NumberField
-                  label="Join ends within"
-                  notation={lengths(units)}
-                  value={join}
-                  min={0}
-                  max={10}
-                  step={0.01}
-                  onCommit={(mm) => {
-                    setJoin(mm);
-                    void look(file, unit, mm);
-                  }}
-                />
-              </>
-            )}
-            <div className="grid grid-cols-2 gap-1.5">
-              <Button kind="act" onClick={place}>
-                Place it
-              </Button>
-              <Button onClick={() => void look(null, "", join)}>Leave it</Button>
-            </div>
-          </div>
         </div>
       )}
     </Section>
