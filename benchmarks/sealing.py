@@ -1,7 +1,8 @@
 """Random maps in all four forms, judged by the written bytes: python -m benchmarks.sealing [COUNT] [SEED]
 
-Blobs that cross themselves and each other, near-coincident copies moved by 1e-6 to 1e-2 mm, and checkerboards with
-alternating heights. Nothing may be unsealed; what is refused is counted with its reason.
+Blobs that cross themselves and each other, near-coincident copies moved by 1e-6 to 1e-2 mm, checkerboards with
+alternating heights, and traced noise. Nothing may be unsealed; what is refused is counted with its reason. The volume
+is held against the sum of area times height; the small patches at point contacts are all that it may differ by.
 """
 
 from __future__ import annotations
@@ -10,6 +11,7 @@ import sys
 import time
 from collections import Counter
 
+import cv2
 import numpy as np
 import shapely
 from shapely.geometry.base import BaseGeometry
@@ -23,8 +25,11 @@ from drelo.core.form.nameplate import Fixing, Nameplate, nameplate
 from drelo.core.form.relief import Part, relief
 from drelo.core.form.stamp import Grip, Stamp, stamp
 from drelo.core.outline.outline import only_areas
-from drelo.core.solid.raising import arrange_design, raise_body
+from drelo.core.picture.decode import Picture
+from drelo.core.region.arrangement import Arrangement
+from drelo.core.solid.raising import arrange_design, raise_body, span_of
 from drelo.core.solid.seal import check_seal
+from drelo.core.trace.ink import InkSettings, trace_ink
 from drelo.formats.stl import read_stl, write_stl
 
 FORMS = ("relief", "stamp", "cutter", "nameplate")
@@ -48,9 +53,21 @@ def checkerboard(rng: np.random.Generator) -> list[BaseGeometry]:
     return [shapely.box(i * size, j * size, (i + 1) * size, (j + 1) * size) for i, j in cells]
 
 
+def traced_noise(rng: np.random.Generator) -> list[BaseGeometry]:
+    """Outlines of a picture of blurred noise, mm."""
+    side = int(rng.integers(24, 64))
+    grey = cv2.GaussianBlur(rng.uniform(0, 255, (side, side)), (0, 0), float(rng.uniform(0.6, 2)))
+    grey = np.where(grey > np.median(grey), 255, 0).astype(np.uint8)
+    found = trace_ink(Picture(np.repeat(grey[..., None], 3, axis=2), None, None, "image/png"), InkSettings(speck=0))
+    return [only_areas(o.transformed(0.8).flattened(TOLERANCE)) for o in found.outlines]
+
+
 def shapes_of(rng: np.random.Generator) -> list[BaseGeometry]:
-    if rng.random() < 0.2:
+    kind = rng.random()
+    if kind < 0.2:
         return checkerboard(rng)
+    if kind < 0.3:
+        return traced_noise(rng)
     shapes = [blob(rng) for _ in range(int(rng.integers(1, 6)))]
     if rng.random() < 0.3:
         apart = 10 ** rng.uniform(-6, -2)
@@ -89,11 +106,17 @@ def design_of(form: str, rng: np.random.Generator) -> Design:
     return relief(parts, Base(shape, thickness=2.4), TOLERANCE)  # type: ignore[arg-type]
 
 
+def analytic(design: Design, arrangement: Arrangement) -> float:
+    """Sum of area times height, mm³."""
+    heights = [sum(high - low for low, high in span_of(column, None)) for column in design.columns]
+    return float(arrangement.areas @ np.array([*heights, 0.0])[arrangement.top])
+
+
 def main() -> int:
     count = int(sys.argv[1]) if len(sys.argv) > 1 else 2000
     rng = np.random.default_rng(int(sys.argv[2]) if len(sys.argv) > 2 else 1)
     refused: Counter[str] = Counter()
-    unsealed = 0
+    unsealed, worst = 0, 0.0
     begun = time.perf_counter()
     for number in range(count):
         form = FORMS[number % len(FORMS)]
@@ -105,6 +128,8 @@ def main() -> int:
         except Refusal as refusal:
             refused[str(refusal)[:70]] += 1
             continue
+        volume = analytic(design, arrangement)
+        worst = max(worst, abs(meshes[0].volume - volume) / volume)
         for mesh in meshes:
             if not len(mesh.faces):
                 continue
@@ -113,6 +138,7 @@ def main() -> int:
                 unsealed += 1
                 print(f"{form} {number}: {seal.problems[0]}")
     print(f"{count} maps, {unsealed} unsealed, {sum(refused.values())} refused, {time.perf_counter() - begun:.0f} s")
+    print(f"  volume against area times height: at most {worst:.1e} apart")
     for reason, times in refused.most_common():
         print(f"  {times} × {reason}")
     return 1 if unsealed else 0

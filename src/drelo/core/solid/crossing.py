@@ -14,6 +14,8 @@ from drelo.core.solid.mesh import Mesh
 Array = NDArray[np.float64]
 Indices = NDArray[np.int64]
 
+# From so many faces on, pairs are found by compiled code.
+MANY = 8_000
 # Pairs looked at in one go.
 BATCH = 100_000
 # Faces whose neighbours are searched in one go.
@@ -28,11 +30,21 @@ def first_crossing(mesh: Mesh) -> tuple[int, int] | None:
     mesh: welded, without degenerate faces. Signs are exact; doubles only where they are sure.
     """
     planes = _planes(mesh)
-    for one, other in _candidates(mesh):
+    for one, other in _candidates(mesh) if len(mesh.faces) < MANY else _near(mesh, planes):
         found = _crossing(mesh, planes, one, other)
         if found is not None:
             return found
     return None
+
+
+def _near(mesh: Mesh, planes: _Planes) -> Iterator[tuple[Indices, Indices]]:
+    """The same for a large mesh, and what planes surely part is left out already."""
+    # Loading the compiler takes longer than a small mesh.
+    from drelo.core.solid.near import near_pairs
+
+    pairs = near_pairs(mesh.faces, mesh.corners, planes.normals, planes.offsets, planes.sure)
+    for at in range(0, len(pairs), BATCH):
+        yield pairs[at : at + BATCH, 0], pairs[at : at + BATCH, 1]
 
 
 def _candidates(mesh: Mesh) -> Iterator[tuple[Indices, Indices]]:
@@ -109,14 +121,25 @@ def _planes(mesh: Mesh) -> _Planes:
 
 
 def _clearly_apart(mesh: Mesh, planes: _Planes, first: Indices, second: Indices) -> NDArray[np.bool_]:
-    """Whether a plane of the first face has all unshared corners of the second surely on its far side."""
+    """Whether a plane of the first face has all of the second surely on its far side, but for shared corners in it.
+
+    What only grazes the first face's own level from one side meets it, if at all, with the corners that lie on that
+    level; offsets from a level are exact.
+    """
     points = mesh.vertices[mesh.faces[second]].astype(np.float64)
     off = planes.normals[first] @ points.transpose(0, 2, 1) - planes.offsets[first][:, :, None]
-    shared = (mesh.faces[second][:, :, None] == mesh.faces[first][:, None, :]).any(axis=2)[:, None]
     sure = planes.sure[first][:, :, None]
-    beyond = (shared | (off > sure)).all(axis=2).any(axis=1)
-    below = (shared[:, 0] | (off[:, 0] < -sure[:, 0])).all(axis=1)
-    return np.asarray(beyond | below)
+    same = mesh.faces[second][:, None, :] == mesh.faces[first][:, :, None]
+    shared = np.concatenate([same.any(axis=1, keepdims=True), same | np.roll(same, -1, axis=1)], axis=1)
+    own = off[:, 0]
+    level = (planes.normals[first, 0, :2] == 0).all(axis=1)
+    grazing = level & ((own >= 0).all(axis=1) | (own <= 0).all(axis=1))
+    lifted = grazing[:, None] & (own != 0)
+    beyond = (shared | (off > sure)).copy()
+    beyond[:, 1:] |= lifted[:, None]
+    below = (shared[:, 0] | (own < -sure[:, 0])).all(axis=1)
+    parted = np.asarray(beyond.all(axis=2)).any(axis=1)
+    return np.asarray(parted | below)
 
 
 def _sides(triangle: Array, points: Array) -> Array:
