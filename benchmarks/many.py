@@ -6,22 +6,19 @@ an edit sends and how long it takes, in a headless browser against a served piec
 
 from __future__ import annotations
 
-import json
 import statistics
 import sys
 import tempfile
-import time
-import urllib.request
 from pathlib import Path
 
 import numpy as np
-from playwright.sync_api import Page, sync_playwright
+from playwright.sync_api import sync_playwright
 
+from benchmarks.page import call, frames
 from benchmarks.server import CHROMIUM_FLAGS, serving
 
 OUTLINES = 5000
 NODES = 10
-FRAMES = 90
 PITCH = 4.0
 
 
@@ -44,31 +41,6 @@ def drawing(count: int) -> list[str]:
             text += f"C{a[0]:.3f} {a[1]:.3f} {b[0]:.3f} {b[1]:.3f} {c[0]:.3f} {c[1]:.3f}"
         parts.append(text + "Z")
     return parts
-
-
-def call(address: str, path: str, body: dict[str, object]) -> tuple[dict, int, float]:
-    """The answer, its bytes, and seconds."""
-    request = urllib.request.Request(
-        address + path, json.dumps(body).encode(), {"Content-Type": "application/json", "Origin": address}
-    )
-    begin = time.perf_counter()
-    with urllib.request.urlopen(request) as answer:
-        data = answer.read()
-    return json.loads(data), len(data), time.perf_counter() - begin
-
-
-def frames(page: Page, move) -> tuple[float, float]:
-    """Frames a second while the hand moves, and the longest wait between two, ms."""
-    page.evaluate(
-        """() => { window.frames_at = []; window.counting = true;
-        const step = (now) => { window.frames_at.push(now); window.counting && requestAnimationFrame(step); };
-        requestAnimationFrame(step); }"""
-    )
-    for i in range(FRAMES):
-        move(i)
-    at = np.array(page.evaluate("() => { window.counting = false; return window.frames_at; }"))
-    gaps = np.diff(at)
-    return 1000 * len(gaps) / float(gaps.sum()), float(gaps.max())
 
 
 def main() -> None:

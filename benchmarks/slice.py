@@ -15,9 +15,10 @@ from pathlib import Path
 
 import numpy as np
 import shapely
-from playwright.sync_api import Page, sync_playwright
+from playwright.sync_api import sync_playwright
 from skimage.measure import find_contours
 
+from benchmarks.page import waited
 from benchmarks.server import CHROMIUM_FLAGS, serving
 from drelo.core.picture.decode import Picture, decode
 from drelo.core.piece.document import Document, Source
@@ -103,15 +104,6 @@ def solids() -> list[tuple[str, str, str]]:
             )
         )
     return rows
-
-
-def waited(page: Page, mark: str, act: Callable[[], None]) -> float:
-    """Milliseconds from an act of the hand to the next `mark`, both on the page's clock."""
-    page.evaluate("() => performance.clearMarks()")
-    page.evaluate("() => { window.begin = performance.now(); }")
-    act()
-    page.wait_for_function(f"() => performance.getEntriesByName('{mark}').length > 0")
-    return float(page.evaluate(f"() => performance.getEntriesByName('{mark}')[0].startTime - window.begin"))
 
 
 def browser() -> list[tuple[str, str, str]]:

@@ -93,6 +93,22 @@ def test_the_ladder_is_dragged_and_snaps_to_layers(page):
     assert read_stl(taken(page)).size[2] == pytest.approx(2 + height, abs=1e-5)
 
 
+def test_the_ladder_goes_by_keys_and_keeps_the_focus(page):
+    begin(page, two_bars(), "bars.png")
+    stop(page, "Raise")
+    tag = page.get_by_role("slider", name=re.compile("^Height of"))
+    tag.focus()
+    for height in ("1.4", "1.6"):
+        page.keyboard.press("ArrowUp")
+        expect(tag).to_have_attribute("aria-valuenow", height)
+        expect(tag).to_be_focused()
+    page.keyboard.press("Shift+ArrowDown")
+    expect(tag).to_have_attribute("aria-valuenow", "-0.4")
+    saved(page)
+    page.keyboard.press("Control+z")
+    expect(tag).to_have_attribute("aria-valuenow", "1.6")
+
+
 def test_edges_fall_off_and_come_back(page):
     begin(page, two_bars(), "bars.png")
     stop(page, "Raise")

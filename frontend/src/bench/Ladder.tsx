@@ -180,10 +180,16 @@ export function grouped(regions: readonly Region[]): Group[] {
   const found = new Map<string, Group>();
   for (const region of regions) {
     if (region.left_out || region.height === "through") continue;
-    const key = `${region.height} ${region.filament}`;
-    const group = found.get(key) ?? { key, regions: [], height: region.height, filament: region.filament };
+    const like = `${region.height} ${region.filament}`;
+    // Named after its first region, so that a tag that is moved stays the same tag and keeps the focus.
+    const group = found.get(like) ?? {
+      key: region.id,
+      regions: [],
+      height: region.height,
+      filament: region.filament,
+    };
     group.regions.push(region);
-    found.set(key, group);
+    found.set(like, group);
   }
   return [...found.values()].sort((a, b) => b.height - a.height);
 }

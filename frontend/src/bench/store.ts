@@ -35,6 +35,8 @@ type BenchState = {
   preview: Flat | null;
   /** Why the draft or the last edit cannot be. */
   problem: { text: string; field: string } | null;
+  /** The edit that was made last, and the revision that it led to: what was previewed of it still holds. */
+  made: { edit: Edit; revision: number } | null;
   saved: Saved;
   stop: Stop;
   hover: string | null;
@@ -189,6 +191,7 @@ export const useBench = create<BenchState>((set, get) => {
     draft: null,
     preview: null,
     problem: null,
+    made: null,
     saved: "saved",
     stop: "Raise",
     hover: null,
@@ -259,14 +262,16 @@ export const useBench = create<BenchState>((set, get) => {
       clearTimeout(resting);
       previews.cancel();
       set({ draft: edit });
-      enqueue((piece) =>
-        data<BenchAnswer>(
+      enqueue(async (piece) => {
+        const answer = await data<BenchAnswer>(
           api.POST("/api/pieces/{piece_id}/edits", {
             params: { path: { piece_id: piece.id } },
             body: { revision: piece.revision, edit, changes_only: true },
           }),
-        ),
-      );
+        );
+        set({ made: { edit, revision: answer.piece.revision } });
+        return answer;
+      });
     },
     make: (ask) => enqueue(ask),
     takeMotif: async (motif) => {

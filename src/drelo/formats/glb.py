@@ -22,9 +22,10 @@ def write_glb(raised: Raised) -> bytes:
     triangles = raised.surface.triangles
     positions = np.ascontiguousarray(triangles.reshape(-1, 3), np.float32)
     colours = np.empty((len(positions), 4), np.uint16)
+    linear = {colour: _linear(colour) for colour in raised.colours}
     runs = []
     for run in raised.surface.runs:
-        colours[3 * run.start : 3 * (run.start + run.count)] = _linear(raised.colours[run.filament])
+        colours[3 * run.start : 3 * (run.start + run.count)] = linear[raised.colours[run.filament]]
         runs.append(
             {
                 "region": raised.regions[run.layer],
@@ -34,7 +35,8 @@ def write_glb(raised: Raised) -> bytes:
             }
         )
     binary = positions.tobytes() + colours.tobytes()
-    low, high = (positions.min(axis=0), positions.max(axis=0)) if len(positions) else (np.zeros(3), np.zeros(3))
+    # Axis by axis: over short rows the library is ten times as slow.
+    low, high = ([float(f(axis)) for axis in positions.T] if len(positions) else [0.0] * 3 for f in (np.min, np.max))
     document: dict[str, Any] = {
         "asset": {"version": "2.0", "generator": "Drelo"},
         "scene": 0,
@@ -62,8 +64,8 @@ def write_glb(raised: Raised) -> bytes:
                 "componentType": _FLOAT,
                 "count": len(positions),
                 "type": "VEC3",
-                "min": low.tolist(),
-                "max": high.tolist(),
+                "min": low,
+                "max": high,
             },
             {
                 "bufferView": 1,

@@ -9,19 +9,22 @@ import { wayBetween, type Cut, type Spot } from "./probe";
 
 const COLOUR = "#c98a0b";
 
+/** The pointer passes through: one function for all, since a new one would have everything drawn anew. */
+export const unseen = () => null;
+
 /** The points that were clicked on the solid and the line between them, seen through what lies before them. */
 export function ProbeMarks({ ends, reach }: { ends: readonly Spot[]; reach: number }) {
   const line = useMemo(() => new BufferGeometry().setFromPoints(ends.map((p) => new Vector3(...p))), [ends]);
   return (
     <>
       {ends.map((at, i) => (
-        <mesh key={i} position={at as [number, number, number]} renderOrder={3} raycast={() => null}>
+        <mesh key={i} position={at as [number, number, number]} renderOrder={3} raycast={unseen}>
           <sphereGeometry args={[reach * 0.008, 16, 12]} />
           <meshBasicMaterial color={COLOUR} depthTest={false} transparent />
         </mesh>
       ))}
       {ends.length === 2 && (
-        <lineSegments geometry={line} renderOrder={3} raycast={() => null}>
+        <lineSegments geometry={line} renderOrder={3} raycast={unseen}>
           <lineBasicMaterial color={COLOUR} depthTest={false} transparent />
         </lineSegments>
       )}

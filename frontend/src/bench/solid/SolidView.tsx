@@ -20,7 +20,7 @@ import { useUnits } from "../select";
 import { useWeakSpots } from "../stops/raise/useWeakSpots";
 import { useBench } from "../store";
 import { planeOf, snappedTo, type Cut, type Spot } from "./probe";
-import { CutControls, Measurement, ProbeMarks } from "./ProbeParts";
+import { CutControls, Measurement, ProbeMarks, unseen } from "./ProbeParts";
 import { somethingStands, useSolid, type Solid } from "./useSolid";
 
 /** Directions from which the standard views look, z up. */
@@ -214,7 +214,8 @@ type Shown = {
   onProbe: ((spot: Spot) => void) | null;
 };
 
-function Scene({ solid, ...shown }: Shown & { solid: Solid | null }) {
+/** Drawn anew only when what it shows changes: a heavy solid is costly to draw where the processor does it. */
+const Scene = memo(function Scene({ solid, ...shown }: Shown & { solid: Solid | null }) {
   const size = solid?.size ?? [60, 60, 3];
   const reach = Math.max(size[0], size[1], size[2], 1);
   return (
@@ -240,7 +241,7 @@ function Scene({ solid, ...shown }: Shown & { solid: Solid | null }) {
         <>
           <Piece solid={solid} {...shown} />
           <ProbeMarks ends={shown.ends} reach={reach} />
-          <mesh position={[0, 0, -0.02]} receiveShadow raycast={() => null}>
+          <mesh position={[0, 0, -0.02]} receiveShadow raycast={unseen}>
             <planeGeometry args={[reach * 8, reach * 8]} />
             <shadowMaterial opacity={0.2} />
           </mesh>
@@ -249,7 +250,7 @@ function Scene({ solid, ...shown }: Shown & { solid: Solid | null }) {
       <Orbit reach={reach} height={size[2]} />
     </>
   );
-}
+});
 
 const WASH = new Color("#1f7a72");
 const LIGHT = new Color("#ffffff");
@@ -322,7 +323,7 @@ function Piece({ solid, section, cut, edges, onProbe }: Shown & { solid: Solid }
   return (
     <group position={[-solid.size[0] / 2, -solid.size[1] / 2, 0]}>
       {outline && (
-        <lineSegments geometry={outline} raycast={() => null}>
+        <lineSegments geometry={outline} raycast={unseen}>
           <lineBasicMaterial color="#23262b" transparent opacity={0.55} clippingPlanes={planes} />
         </lineSegments>
       )}
@@ -359,11 +360,11 @@ function Piece({ solid, section, cut, edges, onProbe }: Shown & { solid: Solid }
 }
 
 /** A ring in the colour of remarks on each weak spot of the solid, seen through what lies before it. */
-function WeakPins({ reach }: { reach: number }) {
+const WeakPins = memo(function WeakPins({ reach }: { reach: number }) {
   const places = useWeakSpots();
   const at = useBench((s) => s.spot);
   return (places ?? []).map((place, i) => (
-    <mesh key={i} position={place.at_solid as [number, number, number]} renderOrder={2} raycast={() => null}>
+    <mesh key={i} position={place.at_solid as [number, number, number]} renderOrder={2} raycast={unseen}>
       <ringGeometry
         args={[
           Math.max(place.width / 2, reach * 0.012),
@@ -374,7 +375,7 @@ function WeakPins({ reach }: { reach: number }) {
       <meshBasicMaterial color={REMARK} depthTest={false} transparent side={DoubleSide} />
     </mesh>
   ));
-}
+});
 
 /** Whether the browser has no graphics processor to draw with. */
 function drawnByProcessor(gl: WebGLRenderer): boolean {

@@ -57,6 +57,7 @@ export function useSolid(): { solid: Solid | null; problem: string | null } {
   const [solid, setSolid] = useState<Solid | null>(null);
   const [problem, setProblem] = useState<string | null>(null);
   const latest = useRef<Latest<Wish, Solid> | null>(null);
+  const asked = useRef<Wish | null>(null);
   useEffect(() => {
     latest.current = new Latest<Wish, Solid>(
       fetchSolid,
@@ -70,6 +71,11 @@ export function useSolid(): { solid: Solid | null; problem: string | null } {
         });
       },
       (error, wish) => {
+        const { piece, made } = useBench.getState();
+        if (wish.draft && piece?.id === wish.piece && made?.edit === wish.draft) {
+          latest.current?.ask({ piece: piece.id, revision: made.revision, draft: null });
+          return;
+        }
         // A draft that cannot be is told beside its control; the solid stays as it was.
         if (!wish.draft && error instanceof Error && !(error instanceof Refused && error.superseded))
           setProblem(error.message);
@@ -82,7 +88,21 @@ export function useSolid(): { solid: Solid | null; problem: string | null } {
       latest.current?.cancel();
       return;
     }
-    const ask = () => latest.current?.ask({ piece: id, revision, draft });
+    const ask = () => {
+      const { made } = useBench.getState();
+      const before = asked.current;
+      // The draft became this revision: its solid is here, or on its way.
+      if (
+        !draft &&
+        before?.piece === id &&
+        before.draft &&
+        before.draft === made?.edit &&
+        made.revision === revision
+      )
+        return;
+      asked.current = { piece: id, revision, draft };
+      latest.current?.ask(asked.current);
+    };
     if (draft?.do !== "set-trace") {
       ask();
       return;

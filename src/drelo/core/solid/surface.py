@@ -5,7 +5,8 @@ The cutting of tops and floors does not depend on heights, so that a new height 
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Iterator
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -63,55 +64,107 @@ def plan(a: Arrangement) -> Plan:
     return Plan(points[triangles[order]], layer[order], walls, b.left, b.right)
 
 
+@dataclass(frozen=True, order=True)
+class _Piece:
+    """What of a run has one way to stand: the flats of a layer at z, or the walls between two layers from z to z."""
+
+    layer: int
+    filament: int
+    wall: bool
+    source: int
+    low: float
+    high: float
+    flipped: bool
+
+
 def surface(p: Plan, columns: tuple[Column, ...]) -> Surface:
     """The surface with heights: tops and floors that are open to the air, and walls where a neighbour is lower."""
-    pieces: dict[tuple[int, int], list[NDArray[np.float64]]] = {}
-    bounds = np.searchsorted(p.layer, np.arange(len(columns) + 1))
+    begin_flat = np.searchsorted(p.layer, np.arange(len(columns) + 1))
+    order, begin_wall, sides = _pairs(p, len(columns))
+    pieces = sorted([*_flats(columns), *_walls(sides, columns)])
+    source = np.array([piece.source for piece in pieces], np.int64)
+    wall = np.array([piece.wall for piece in pieces], bool)
+    begin, count = np.zeros(len(pieces), np.int64), np.zeros(len(pieces), np.int64)
+    for kind, starts in ((~wall, begin_flat), (wall, begin_wall)):
+        begin[kind], count[kind] = starts[source[kind]], np.diff(starts)[source[kind]]
+    size = np.where(wall, 2 * count, count)
+    at = np.concatenate([[0], np.cumsum(size)])
+    low, high = (np.array([getattr(piece, end) for piece in pieces], np.float32) for end in ("low", "high"))
+    flipped = np.array([piece.flipped for piece in pieces], bool)
+    soup = np.empty((int(at[-1]), 3, 3), np.float32)
+
+    which, row = _spread(np.flatnonzero(~wall), begin, count)
+    flat = p.triangles[row]
+    turned = flipped[which]
+    flat[turned] = flat[turned, ::-1]
+    place = at[which] + row - begin[which]
+    soup[place, :, :2], soup[place, :, 2] = flat, low[which, None]
+
+    which, row = _spread(np.flatnonzero(wall), begin, count)
+    u, v = np.moveaxis(p.walls[order[row] % max(len(p.walls), 1)], 1, 0)
+    turned = flipped[which, None]
+    u, v = np.where(turned, v, u), np.where(turned, u, v)
+    place = at[which] + row - begin[which]
+    for first, corners in ((0, (u, v, v)), (1, (u, v, u))):
+        heights = (low, low, high) if first == 0 else (low, high, high)
+        here = place + first * count[which]
+        for k in range(3):
+            soup[here, k, :2], soup[here, k, 2] = corners[k], heights[k][which]
+    return Surface(soup, _runs(pieces, size))
+
+
+def _flats(columns: tuple[Column, ...]) -> Iterator[_Piece]:
     for layer, column in enumerate(columns):
-        flat = p.triangles[bounds[layer] : bounds[layer + 1]]
-        if not len(flat):
-            continue
         for i, band in enumerate(column):
-            run = pieces.setdefault((layer, band.filament), [])
             if i + 1 == len(column) or column[i + 1].bottom > band.top:
-                run.append(_level(flat, band.top))
+                yield _Piece(layer, band.filament, False, layer, band.top, band.top, False)
             if i == 0 or column[i - 1].top < band.bottom:
-                run.append(_level(flat[:, ::-1], band.bottom))
-    for own, other, segments in ((p.left, p.right, p.walls), (p.right, p.left, p.walls[:, ::-1])):
-        _add_walls(pieces, own, other, segments, columns)
-    triangles, runs, at = [], [], 0
-    for (layer, filament), parts in sorted(pieces.items()):
-        count = sum(len(part) for part in parts)
-        if count:
-            triangles += parts
-            runs.append(Run(layer, filament, at, count))
-            at += count
-    soup = np.concatenate(triangles) if triangles else np.empty((0, 3, 3))
-    return Surface(soup.astype(np.float32), tuple(runs))
+                yield _Piece(layer, band.filament, False, layer, band.bottom, band.bottom, True)
 
 
-def _level(flat: NDArray[np.float64], z: float) -> NDArray[np.float64]:
-    return np.concatenate([flat, np.full((*flat.shape[:2], 1), z)], axis=2)
+def _pairs(p: Plan, count: int) -> tuple[Indices, Indices, list[tuple[int, int, bool]]]:
+    """Both sides of every wall, brought together by their two layers.
+
+    The order in which wall sides are taken (those from `len(walls)` on are the other side), where each pair of layers
+    begins in it, and for each pair its layer, its neighbour, and whether its walls run the other way.
+    """
+    own, other = np.concatenate([p.left, p.right]), np.concatenate([p.right, p.left])
+    back = np.repeat([0, 1], len(p.walls))
+    code = ((own + 1) * (count + 1) + other + 1) * 2 + back
+    order = np.argsort(code, kind="stable")
+    kinds, first = np.unique(code[order], return_index=True)
+    sides = [(c // 2 // (count + 1) - 1, c // 2 % (count + 1) - 1, bool(c % 2)) for c in kinds.tolist()]
+    return order, np.append(first, len(order)), sides
 
 
-def _add_walls(
-    pieces: dict[tuple[int, int], list[NDArray[np.float64]]],
-    own: Indices,
-    other: Indices,
-    segments: NDArray[np.float64],
-    columns: tuple[Column, ...],
-) -> None:
-    pair = (own + 1) * (len(columns) + 1) + other + 1
-    order = np.argsort(pair, kind="stable")
-    kinds, begin = np.unique(pair[order], return_index=True)
-    for code, part in zip(kinds.tolist(), np.split(order, begin[1:]), strict=True):
-        layer, neighbour = code // (len(columns) + 1) - 1, code % (len(columns) + 1) - 1
+def _walls(sides: list[tuple[int, int, bool]], columns: tuple[Column, ...]) -> Iterator[_Piece]:
+    for source, (layer, neighbour, back) in enumerate(sides):
         if layer == OUTSIDE:
             continue
         hidden = columns[neighbour] if neighbour != OUTSIDE else ()
         for band in columns[layer]:
             for low, high in _open(band.bottom, band.top, hidden):
-                pieces.setdefault((layer, band.filament), []).append(_quads(segments[part], low, high))
+                yield _Piece(layer, band.filament, True, source, low, high, back)
+
+
+def _spread(which: Indices, begin: Indices, count: Indices) -> tuple[Indices, Indices]:
+    """For every row of the pieces named: its piece, and its number."""
+    many = count[which]
+    piece = np.repeat(which, many)
+    within = np.arange(len(piece)) - np.repeat(np.cumsum(many) - many, many)
+    return piece, begin[piece] + within
+
+
+def _runs(pieces: list[_Piece], size: Indices) -> tuple[Run, ...]:
+    runs: list[Run] = []
+    at = 0
+    for piece, many in zip(pieces, size.tolist(), strict=True):
+        if runs and (runs[-1].layer, runs[-1].filament) == (piece.layer, piece.filament):
+            runs[-1] = replace(runs[-1], count=runs[-1].count + many)
+        elif many:
+            runs.append(Run(piece.layer, piece.filament, at, many))
+        at += many
+    return tuple(runs)
 
 
 def _open(low: float, high: float, hidden: Column) -> list[tuple[float, float]]:
@@ -124,9 +177,3 @@ def _open(low: float, high: float, hidden: Column) -> list[tuple[float, float]]:
             if piece[1] > piece[0]
         ]
     return rest
-
-
-def _quads(segments: NDArray[np.float64], low: float, high: float) -> NDArray[np.float64]:
-    u0, v0 = (np.column_stack([segments[:, i], np.full(len(segments), low)]) for i in range(2))
-    u1, v1 = (np.column_stack([segments[:, i], np.full(len(segments), high)]) for i in range(2))
-    return np.concatenate([np.stack([u0, v0, v1], axis=1), np.stack([u0, v1, u1], axis=1)])
