@@ -8,6 +8,7 @@ import re
 import cv2
 import numpy as np
 import pytest
+import shapely
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
@@ -44,6 +45,7 @@ from drelo.core.piece.operations import (
     Pour,
     Remove,
     Replace,
+    Retie,
     Simplify,
     Tie,
     Transform,
@@ -172,6 +174,54 @@ def test_ties_pours_widths_and_loops() -> None:
     assert len(EV.kept(looped)[0].shape.outline.holes) == 1
     with pytest.raises(Refusal, match="does not touch"):
         step(drawn(RECT), Loop(seed="k", id="rect", at=(-60, 0)))
+
+
+def tie_of(document: Document) -> DrawnPath:
+    found = [t for t in document.drawn if isinstance(t, DrawnPath) and t.tie]
+    assert len(found) == 1
+    return found[0]
+
+
+def across(document: Document, thing: str) -> float:
+    """How high a drawn thing is where the x axis halves the way between its sides."""
+    shape = next(r.shape.outline for r in EV.kept(document) if r.shape.drawn == thing)
+    x0, _, x1, _ = shape.outer.bounds
+    middle = shapely.LineString([((x0 + x1) / 2, -99), ((x0 + x1) / 2, 99)])
+    return float(shapely.intersection(shape.flattened(1e-3), middle).length)
+
+
+def test_a_tie_stays_a_tie_that_is_changed_by_its_numbers() -> None:
+    apart = drawn(RECT, DISC.model_copy(update={"at": (60.0, 0.0)}))
+    tied = step(apart, Tie(seed="t", picked=("rect", "disc"), width=3))
+    tie = tie_of(tied)
+    assert across(tied, tie.id) == pytest.approx(3, abs=0.02)
+    wider = step(tied, Retie(picked=(tie.id,), width=5))
+    assert across(wider, tie.id) == pytest.approx(5, abs=0.02)
+    assert tie_of(wider).tie.start == tie.tie.start
+    lower = step(wider, Retie(picked=(tie.id,), start=(20, 3), end=(55, 3)))
+    box = next(r.shape.outline for r in EV.kept(lower) if r.shape.drawn == tie.id).outer.bounds
+    assert (box[1] + box[3]) / 2 == pytest.approx(3, abs=0.5)
+    whole = step(lower, Combine(seed="u", how="unite", picked=("rect", "disc", tie.id)))
+    assert len(EV.kept(whole)) == 1
+
+
+def test_a_tie_that_is_moved_or_turned_keeps_its_numbers_and_one_that_is_bent_does_not() -> None:
+    apart = drawn(RECT, DISC.model_copy(update={"at": (60.0, 0.0)}))
+    tied = step(apart, Tie(seed="t", picked=("rect", "disc"), width=3))
+    tie = tie_of(tied)
+    larger = step(tied, Transform(seed="g", picked=("rect", "disc", tie.id), matrix=(0, 2, -2, 0, 1, 1)))
+    assert tie_of(larger).tie.width == pytest.approx(6)
+    again = step(larger, Retie(picked=(tie.id,), width=6))
+    before, after = (next(r.shape.outline for r in EV.kept(d) if r.shape.drawn == tie.id) for d in (larger, again))
+    assert after.flattened(1e-3).symmetric_difference(before.flattened(1e-3)).area < 0.5
+    bent = step(tied, Transform(seed="g", picked=(tie.id,), matrix=(1, 0, 0, 2, 0, 0)))
+    with pytest.raises(Refusal, match="ties only"):
+        step(bent, Retie(picked=(tie.id,), width=2))
+    with pytest.raises(Refusal, match="ties only"):
+        step(tied, Retie(picked=("rect",), width=2))
+    dragged = step(tied, MoveNodes(id=tie.id, contour=0, nodes=(0,), by=(0, 1)))
+    with pytest.raises(Refusal, match="ties only"):
+        step(dragged, Retie(picked=(tie.id,), width=2))
 
 
 def test_moving_turning_mirroring_and_copies() -> None:

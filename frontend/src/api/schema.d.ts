@@ -1379,7 +1379,7 @@ export interface components {
         };
         /**
          * DrawnPath
-         * @description Closed outlines and open lines, as path data of M, L, C and Z.
+         * @description Closed outlines and open lines, as path data of M, L, C and Z. tie: the numbers of a tie, while it is one.
          */
         DrawnPath: {
             /**
@@ -1423,6 +1423,8 @@ export interface components {
             name?: string;
             /** Path */
             path: string;
+            /** @default null */
+            tie?: components["schemas"]["TieNumbers"] | null;
         };
         /**
          * DrawnShape
@@ -1597,7 +1599,7 @@ export interface components {
              */
             changes_only?: boolean;
             /** Edit */
-            edit: components["schemas"]["PutPicture"] | components["schemas"]["SetSource"] | components["schemas"]["SetCare"] | components["schemas"]["SwitchCare"] | components["schemas"]["SetTrace"] | components["schemas"]["SetTracing"] | components["schemas"]["AddArea"] | components["schemas"]["SetArea"] | components["schemas"]["DropArea"] | components["schemas"]["KeepAttempt"] | components["schemas"]["ChooseAttempt"] | components["schemas"]["DropAttempt"] | components["schemas"]["SetPen"] | components["schemas"]["DropPen"] | components["schemas"]["PutDrawn"] | components["schemas"]["MarkDrawn"] | components["schemas"]["OrderDrawn"] | components["schemas"]["SetSymmetry"] | components["schemas"]["Reshape"] | components["schemas"]["SetSize"] | components["schemas"]["SetBase"] | components["schemas"]["SetRegions"] | components["schemas"]["SetDefaults"] | components["schemas"]["SetForm"] | components["schemas"]["SetFilament"] | components["schemas"]["SetUnits"] | components["schemas"]["Combine"] | components["schemas"]["Offset"] | components["schemas"]["Thicken"] | components["schemas"]["Widen"] | components["schemas"]["Tie"] | components["schemas"]["Pour"] | components["schemas"]["MoveNodes"] | components["schemas"]["MoveHandle"] | components["schemas"]["InsertNode"] | components["schemas"]["ChangeNodes"] | components["schemas"]["Ease"] | components["schemas"]["Stretch"] | components["schemas"]["Simplify"] | components["schemas"]["Trim"] | components["schemas"]["Split"] | components["schemas"]["JoinLines"] | components["schemas"]["Transform"] | components["schemas"]["Remove"] | components["schemas"]["Lift"] | components["schemas"]["Align"] | components["schemas"]["Loop"] | components["schemas"]["Replace"];
+            edit: components["schemas"]["PutPicture"] | components["schemas"]["SetSource"] | components["schemas"]["SetCare"] | components["schemas"]["SwitchCare"] | components["schemas"]["SetTrace"] | components["schemas"]["SetTracing"] | components["schemas"]["AddArea"] | components["schemas"]["SetArea"] | components["schemas"]["DropArea"] | components["schemas"]["KeepAttempt"] | components["schemas"]["ChooseAttempt"] | components["schemas"]["DropAttempt"] | components["schemas"]["SetPen"] | components["schemas"]["DropPen"] | components["schemas"]["PutDrawn"] | components["schemas"]["MarkDrawn"] | components["schemas"]["OrderDrawn"] | components["schemas"]["SetSymmetry"] | components["schemas"]["Reshape"] | components["schemas"]["SetSize"] | components["schemas"]["SetBase"] | components["schemas"]["SetRegions"] | components["schemas"]["SetDefaults"] | components["schemas"]["SetForm"] | components["schemas"]["SetFilament"] | components["schemas"]["SetUnits"] | components["schemas"]["Combine"] | components["schemas"]["Offset"] | components["schemas"]["Thicken"] | components["schemas"]["Widen"] | components["schemas"]["Tie"] | components["schemas"]["Retie"] | components["schemas"]["Pour"] | components["schemas"]["MoveNodes"] | components["schemas"]["MoveHandle"] | components["schemas"]["InsertNode"] | components["schemas"]["ChangeNodes"] | components["schemas"]["Ease"] | components["schemas"]["Stretch"] | components["schemas"]["Simplify"] | components["schemas"]["Trim"] | components["schemas"]["Split"] | components["schemas"]["JoinLines"] | components["schemas"]["Transform"] | components["schemas"]["Remove"] | components["schemas"]["Lift"] | components["schemas"]["Align"] | components["schemas"]["Loop"] | components["schemas"]["Replace"];
             /** Revision */
             revision: number;
         };
@@ -2900,7 +2902,7 @@ export interface components {
              */
             coarse?: boolean;
             /** Edit */
-            edit: components["schemas"]["PutPicture"] | components["schemas"]["SetSource"] | components["schemas"]["SetCare"] | components["schemas"]["SwitchCare"] | components["schemas"]["SetTrace"] | components["schemas"]["SetTracing"] | components["schemas"]["AddArea"] | components["schemas"]["SetArea"] | components["schemas"]["DropArea"] | components["schemas"]["KeepAttempt"] | components["schemas"]["ChooseAttempt"] | components["schemas"]["DropAttempt"] | components["schemas"]["SetPen"] | components["schemas"]["DropPen"] | components["schemas"]["PutDrawn"] | components["schemas"]["MarkDrawn"] | components["schemas"]["OrderDrawn"] | components["schemas"]["SetSymmetry"] | components["schemas"]["Reshape"] | components["schemas"]["SetSize"] | components["schemas"]["SetBase"] | components["schemas"]["SetRegions"] | components["schemas"]["SetDefaults"] | components["schemas"]["SetForm"] | components["schemas"]["SetFilament"] | components["schemas"]["SetUnits"] | components["schemas"]["Combine"] | components["schemas"]["Offset"] | components["schemas"]["Thicken"] | components["schemas"]["Widen"] | components["schemas"]["Tie"] | components["schemas"]["Pour"] | components["schemas"]["MoveNodes"] | components["schemas"]["MoveHandle"] | components["schemas"]["InsertNode"] | components["schemas"]["ChangeNodes"] | components["schemas"]["Ease"] | components["schemas"]["Stretch"] | components["schemas"]["Simplify"] | components["schemas"]["Trim"] | components["schemas"]["Split"] | components["schemas"]["JoinLines"] | components["schemas"]["Transform"] | components["schemas"]["Remove"] | components["schemas"]["Lift"] | components["schemas"]["Align"] | components["schemas"]["Loop"] | components["schemas"]["Replace"];
+            edit: components["schemas"]["PutPicture"] | components["schemas"]["SetSource"] | components["schemas"]["SetCare"] | components["schemas"]["SwitchCare"] | components["schemas"]["SetTrace"] | components["schemas"]["SetTracing"] | components["schemas"]["AddArea"] | components["schemas"]["SetArea"] | components["schemas"]["DropArea"] | components["schemas"]["KeepAttempt"] | components["schemas"]["ChooseAttempt"] | components["schemas"]["DropAttempt"] | components["schemas"]["SetPen"] | components["schemas"]["DropPen"] | components["schemas"]["PutDrawn"] | components["schemas"]["MarkDrawn"] | components["schemas"]["OrderDrawn"] | components["schemas"]["SetSymmetry"] | components["schemas"]["Reshape"] | components["schemas"]["SetSize"] | components["schemas"]["SetBase"] | components["schemas"]["SetRegions"] | components["schemas"]["SetDefaults"] | components["schemas"]["SetForm"] | components["schemas"]["SetFilament"] | components["schemas"]["SetUnits"] | components["schemas"]["Combine"] | components["schemas"]["Offset"] | components["schemas"]["Thicken"] | components["schemas"]["Widen"] | components["schemas"]["Tie"] | components["schemas"]["Retie"] | components["schemas"]["Pour"] | components["schemas"]["MoveNodes"] | components["schemas"]["MoveHandle"] | components["schemas"]["InsertNode"] | components["schemas"]["ChangeNodes"] | components["schemas"]["Ease"] | components["schemas"]["Stretch"] | components["schemas"]["Simplify"] | components["schemas"]["Trim"] | components["schemas"]["Split"] | components["schemas"]["JoinLines"] | components["schemas"]["Transform"] | components["schemas"]["Remove"] | components["schemas"]["Lift"] | components["schemas"]["Align"] | components["schemas"]["Loop"] | components["schemas"]["Replace"];
             /** Revision */
             revision: number;
         };
@@ -3140,6 +3142,40 @@ export interface components {
             put?: (components["schemas"]["DrawnPath"] | components["schemas"]["DrawnLine"] | components["schemas"]["DrawnShape"] | components["schemas"]["Lettering"])[];
             /** @default null */
             size?: components["schemas"]["Size"] | null;
+        };
+        /**
+         * Retie
+         * @description Ties made anew by other numbers; what is left out stays.
+         */
+        Retie: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "retie";
+            /**
+             * End
+             * @default null
+             */
+            end?: [
+                number,
+                number
+            ] | null;
+            /** Picked */
+            picked: string[];
+            /**
+             * Start
+             * @default null
+             */
+            start?: [
+                number,
+                number
+            ] | null;
+            /**
+             * Width
+             * @default null
+             */
+            width?: number | null;
         };
         /**
          * RowsOut
@@ -3953,6 +3989,24 @@ export interface components {
              * @description New things are named after it.
              */
             seed: string;
+            /** Width */
+            width: number;
+        };
+        /**
+         * TieNumbers
+         * @description What a tie was made by: from where to where, and how wide, art units.
+         */
+        TieNumbers: {
+            /** End */
+            end: [
+                number,
+                number
+            ];
+            /** Start */
+            start: [
+                number,
+                number
+            ];
             /** Width */
             width: number;
         };

@@ -12,6 +12,8 @@ export type Spot = LookOver["spots"][number];
 
 /** Asks the flat view to show a place of the sheet, mm. */
 export const FOCUS_EVENT = "drelo-focus";
+/** What comes to the sheet next is brought into view as a whole. */
+export const FIT_EVENT = "drelo-fit";
 export type Focus = { x: number; y: number; radius: number };
 
 export function focusOn(focus: Focus): void {

@@ -6,7 +6,7 @@ import { SignButton } from "../../ui/Button";
 import { useDocument, useLook, useShown, useUnits } from "../select";
 import { ZOOM_EVENT } from "../shortcuts";
 import { useBench } from "../store";
-import { FOCUS_EVENT, useAttempt, useLookOver, type Focus } from "../useLookOver";
+import { FIT_EVENT, FOCUS_EVENT, useAttempt, useLookOver, type Focus } from "../useLookOver";
 import { AreaMarks, AreaTools } from "./AreaTools";
 import { CareTools } from "./CareTools";
 import { pickColour } from "./colourPick";
@@ -74,10 +74,12 @@ export function FlatView() {
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [key, size.width, size.height]);
   const latest = useRef(fit);
+  const awaited = useRef(false);
   useLayoutEffect(() => {
     latest.current = fit;
     // Until the maker moves the sheet, it stays fitted; but never while a hand draws on it.
-    if (!own.current && stop !== "Shape") fit();
+    if (awaited.current || (!own.current && stop !== "Shape")) fit();
+    awaited.current = false;
   }, [fit, stop]);
   const somewhere = box !== null;
   useLayoutEffect(() => {
@@ -110,6 +112,11 @@ export function FlatView() {
     own.current = true;
     setView({ scale, x: size.width / 2 - x * scale, y: size.height / 2 - y * scale });
   };
+  useEffect(() => {
+    const wait = () => (awaited.current = true);
+    window.addEventListener(FIT_EVENT, wait);
+    return () => window.removeEventListener(FIT_EVENT, wait);
+  }, []);
   useEffect(() => {
     const focus = (event: Event) => {
       const { x, y, radius } = (event as CustomEvent<Focus>).detail;

@@ -59,14 +59,23 @@ class Thing(Frozen):
         return (*(v for k, v in self.__dict__.items() if k not in _NOT_DRAWING),)
 
 
-_NOT_DRAWING = frozenset({"id", "name", "fill", "group", "locked", "hidden", "beneath"})
+_NOT_DRAWING = frozenset({"id", "name", "fill", "group", "locked", "hidden", "beneath", "tie"})
+
+
+class TieNumbers(Frozen):
+    """What a tie was made by: from where to where, and how wide, art units."""
+
+    start: Point
+    end: Point
+    width: Extent
 
 
 class DrawnPath(Thing):
-    """Closed outlines and open lines, as path data of M, L, C and Z."""
+    """Closed outlines and open lines, as path data of M, L, C and Z. tie: the numbers of a tie, while it is one."""
 
     kind: Literal["path"] = "path"
     path: Annotated[str, Field(min_length=1, max_length=MAX_LENGTH)]
+    tie: TieNumbers | None = None
 
 
 class LineStretch(Frozen):

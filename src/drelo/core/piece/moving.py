@@ -29,7 +29,7 @@ from drelo.core.piece.document import (
     Symmetry,
     TraceArea,
 )
-from drelo.core.piece.drawn import DrawnLine, DrawnPath
+from drelo.core.piece.drawn import DrawnLine, DrawnPath, TieNumbers
 
 Matrix = NDArray[np.float64]
 FAR = 1e6
@@ -80,7 +80,8 @@ def moved(thing: Drawn, by: AffineMap) -> Drawn:
     follow = thing.follow and _symmetry(thing.follow, by)
     if isinstance(thing, DrawnPath):
         contours = [contour.mapped(by) for contour in read_path(thing.path)]
-        return thing.model_copy(update={"path": write_path(contours), "follow": follow})
+        tie = thing.tie and _tie(thing.tie, by)
+        return thing.model_copy(update={"path": write_path(contours), "follow": follow, "tie": tie})
     if isinstance(thing, DrawnLine):
         e, f = by[4], by[5]
 
@@ -106,6 +107,19 @@ def keeps_shape(by: AffineMap) -> bool:
     a, b, c, d, _, _ = by
     size = max(math.hypot(a, b), 1e-12)
     return abs(a - d) < 1e-9 * size and abs(b + c) < 1e-9 * size
+
+
+def _tie(tie: TieNumbers, by: AffineMap) -> TieNumbers | None:
+    """A tie that is bent is a tie no more."""
+    if not keeps_shape(by):
+        return None
+    a, b, c, d, e, f = by
+    (x0, y0), (x1, y1) = tie.start, tie.end
+    return TieNumbers(
+        start=(a * x0 + c * y0 + e, b * x0 + d * y0 + f),
+        end=(a * x1 + c * y1 + e, b * x1 + d * y1 + f),
+        width=tie.width * math.sqrt(abs(a * d - b * c)),
+    )
 
 
 def _symmetry(symmetry: Symmetry, by: AffineMap) -> Symmetry:

@@ -70,6 +70,16 @@ class Tie(Frozen):
     links: Annotated[tuple[tuple[Point, Point], ...], Field(max_length=400)] | None = None
 
 
+class Retie(Frozen):
+    """Ties made anew by other numbers; what is left out stays."""
+
+    do: Literal["retie"] = "retie"
+    picked: PickedIds
+    width: Length | None = None
+    start: Point | None = None
+    end: Point | None = None
+
+
 class Pour(Frozen):
     """The area round a point that lines enclose becomes an outline; gaps up to `gap` mm are closed."""
 
@@ -233,6 +243,7 @@ Operation = Annotated[
     | Thicken
     | Widen
     | Tie
+    | Retie
     | Pour
     | MoveNodes
     | MoveHandle

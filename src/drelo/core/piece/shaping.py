@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 
@@ -22,7 +23,7 @@ from drelo.core.outline.primitives import ellipse
 from drelo.core.outline.walls import thickened
 from drelo.core.piece.art import ROUGH, Art, Shape
 from drelo.core.piece.document import Document, Drawn, Mark, Mend, RegionChoice, Size
-from drelo.core.piece.drawn import DrawnLine, DrawnPath, Lettering
+from drelo.core.piece.drawn import DrawnLine, DrawnPath, Lettering, TieNumbers
 from drelo.core.piece.edits import Picked, Reshape
 from drelo.core.piece.moving import keeps_shape, moved
 from drelo.core.piece.operations import (
@@ -41,6 +42,7 @@ from drelo.core.piece.operations import (
     Pour,
     Remove,
     Replace,
+    Retie,
     Simplify,
     Split,
     Stretch,
@@ -109,7 +111,7 @@ def shaped(shop: Workshop, operation: Operation) -> Reshape:
         Combine: _combine, Offset: _offset, Thicken: _thicken, Widen: _widen, Tie: _tie, Pour: _pour, MoveNodes: _nodes,
         MoveHandle: _nodes, InsertNode: _nodes, ChangeNodes: _nodes, Ease: _nodes, Stretch: _nodes,
         Simplify: _simplify, Trim: _trim, Split: _split, JoinLines: _join, Transform: _transform,
-        Remove: _remove, Lift: _lift, Align: _align, Loop: _loop, Replace: _replace,
+        Retie: _retie, Remove: _remove, Lift: _lift, Align: _align, Loop: _loop, Replace: _replace,
     }  # fmt: skip
     change = work[type(operation)](shop, operation)
     document = shop.document
@@ -279,9 +281,36 @@ def _tie(shop: Workshop, operation: Operation) -> Reshape:
             raise Refusal("What is picked is one part already; it needs no tie.", "picked")
     else:
         wanted = [Link(a, b, float(np.hypot(b[0] - a[0], b[1] - a[1]))) for a, b in operation.links]
-    made = [ties.tie(outlines, link, operation.width, shop.scale) for link in wanted]
-    put, choices = _paths(operation.seed, made, found, "Tie")
-    return Reshape(name="tie", put=put, choices=choices)
+    made = [(ties.tie(outlines, link, operation.width, shop.scale), link) for link in wanted]
+    made = [(outline, link) for outline, link in made if outline]
+    put, choices = _paths(operation.seed, [outline for outline, _ in made], found, "Tie")
+    width = operation.width / shop.scale
+    tied = tuple(
+        path.model_copy(update={"tie": TieNumbers(start=link.start, end=link.end, width=width)})
+        for path, (_, link) in zip(put, made, strict=True)
+    )
+    return Reshape(name="tie", put=tied, choices=choices)
+
+
+def _retie(shop: Workshop, operation: Operation) -> Reshape:
+    assert isinstance(operation, Retie)
+    found = items(shop, operation.picked)
+    put = []
+    for item in found:
+        if not isinstance(item.thing, DrawnPath) or item.thing.tie is None:
+            raise Refusal("Pick ties only; what was changed by its nodes is a tie no more.", "picked")
+        before = item.thing.tie
+        width = before.width if operation.width is None else operation.width / shop.scale
+        numbers = TieNumbers(start=operation.start or before.start, end=operation.end or before.end, width=width)
+        own = {r.id for r in item.regions}
+        parts = [r.shape.outline for r in shop.regions if r.id not in own]
+        link = Link(numbers.start, numbers.end, math.dist(numbers.start, numbers.end))
+        outlines = ties.tie(parts, link, width * shop.scale, shop.scale)
+        if not outlines:
+            raise Refusal("A tie so narrow vanishes.", "width")
+        path = write_path([c for o in outlines for c in o.contours])
+        put.append(item.thing.model_copy(update={"path": path, "tie": numbers}))
+    return Reshape(name="tie", put=tuple(put))
 
 
 def _pour(shop: Workshop, operation: Operation) -> Reshape:
@@ -378,7 +407,7 @@ def _changed_item(shop: Workshop, item: Item, contours: list[Contour], name: str
     """The edit that gives an item other contours: a drawn path changes, a traced outline gets a mend."""
     if item.thing is not None:
         if isinstance(item.thing, DrawnPath):
-            return Reshape(name=name, put=(item.thing.model_copy(update={"path": write_path(contours)}),))
+            return Reshape(name=name, put=(item.thing.model_copy(update={"path": write_path(contours), "tie": None}),))
         plain = item.thing.model_dump(include={"id", "name", "fill", "group", "locked", "hidden"})
         path = DrawnPath(**plain, path=write_path(contours), follow=item.thing.follow)
         return Reshape(name=name, put=(path,))

@@ -5,7 +5,7 @@ import { api, data, type Edit, type Schemas } from "../../../api/client";
 import { Button } from "../../../ui/Button";
 import { Choice, NumberField, SliderField, SwitchField } from "../../../ui/fields";
 import { formatLength, unitName } from "../../../ui/length";
-import { useUnits } from "../../select";
+import { useShown, useUnits } from "../../select";
 import { changeNodes } from "../../shape/NodesTool";
 import { idsOf, seed, type Item } from "../../shape/objects";
 import { useShape } from "../../shape/state";
@@ -14,6 +14,7 @@ import { useBench } from "../../store";
 import { lengths, Section } from "../parts";
 import { Tools } from "./Tools";
 
+type TieNumbers = Schemas["TieNumbers"];
 type How = "unite" | "carve" | "overlap" | "divide" | "silhouette";
 const COMBINE: readonly { how: How; name: string; does: string }[] = [
   { how: "unite", name: "Unite", does: "All that is picked becomes one outline." },
@@ -297,18 +298,26 @@ function Ties({ picked }: { picked: readonly Item[] }) {
   const { set } = useShape.getState();
   const units = useUnits();
   const items = useItems();
+  const unit = useShown()?.mm_per_px ?? 1;
+  const ties = picked.filter((i) => i.thing?.kind === "path" && i.thing.tie);
+  const [first] = ties;
+  const tie = first?.thing?.kind === "path" ? first.thing.tie : null;
   return (
-    <Section name="Ties" side="join loose parts">
+    <Section name="Ties" side={ties.length ? `${ties.length} picked` : "join loose parts"}>
       <div className="space-y-1.5">
         <NumberField
-          label="Width of a tie"
+          label={tie ? "Its width" : "Width of a tie"}
           notation={lengths(units)}
-          value={width}
+          value={tie ? Number((tie.width * unit).toFixed(4)) : width}
           min={0.2}
           max={100}
           step={0.2}
-          onCommit={(mm) => set({ tieWidth: mm })}
+          onCommit={(mm) => {
+            set({ tieWidth: mm });
+            if (tie) say({ do: "retie", picked: idsOf(ties), width: mm });
+          }}
         />
+        {tie && ties.length === 1 && <TieEnds tie={tie} id={first?.id ?? ""} />}
         <div className="grid grid-cols-2 gap-1.5">
           <Tools tools={[{ tool: "tie", name: "By two clicks", sign: <Link2 size={14} aria-hidden /> }]} />
           <Button
@@ -323,6 +332,37 @@ function Ties({ picked }: { picked: readonly Item[] }) {
         </div>
       </div>
     </Section>
+  );
+}
+
+/** Where a tie begins and ends, mm on the sheet. */
+function TieEnds({ tie, id }: { tie: TieNumbers; id: string }) {
+  const flat = useShown();
+  const units = useUnits();
+  if (!flat) return null;
+  const { mm_per_px: unit, origin } = flat;
+  const place = (end: "start" | "end", axis: 0 | 1) => (
+    <NumberField
+      label={`${end === "start" ? "From" : "To"} ${"xy".charAt(axis)}`}
+      notation={lengths(units)}
+      value={Number(((tie[end][axis] ?? 0) * unit + (origin[axis] ?? 0)).toFixed(3))}
+      min={-5000}
+      max={5000}
+      step={0.5}
+      onCommit={(mm) => {
+        const [x, y] = tie[end] as [number, number];
+        const moved = (mm - (origin[axis] ?? 0)) / unit;
+        say({ do: "retie", picked: [id], [end]: axis === 0 ? [moved, y] : [x, moved] });
+      }}
+    />
+  );
+  return (
+    <>
+      {place("start", 0)}
+      {place("start", 1)}
+      {place("end", 0)}
+      {place("end", 1)}
+    </>
   );
 }
 
