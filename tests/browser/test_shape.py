@@ -2,6 +2,7 @@
 
 import io
 import re
+import shutil
 
 import cv2
 import numpy as np
@@ -13,6 +14,7 @@ from drelo.core.outline.primitives import rectangle
 from drelo.formats.dxf import Layer, write_dxf
 from drelo.formats.dxf_in import read_dxf
 from tests.browser.hand import at_rest, begin, fill, saved, stop
+from tests.formats.test_words_in import sign
 
 
 def blot() -> bytes:
@@ -315,3 +317,26 @@ def test_a_file_that_is_no_drawing_is_refused_in_its_place(page):
         {"name": "drawing.svg", "mimeType": "image/svg+xml", "buffer": io.BytesIO(b"not a drawing").read()}
     )
     expect(page.get_by_role("alert")).to_contain_text("not an SVG")
+
+
+@pytest.mark.skipif(shutil.which("tesseract") is None, reason="tesseract is not installed")
+def test_words_in_a_picture_are_read_corrected_and_taken_as_lettering(page):
+    begin(page, sign(text="Heron Fair"), "sign.png")
+    traced = page.locator("[data-region]").count()
+    stop(page, "Shape")
+    page.get_by_role("button", name="Read the words in the picture").click()
+    words = page.get_by_role("list", name="Words that were read")
+    expect(words.get_by_role("listitem")).to_have_count(1)
+    expect(words.get_by_role("combobox")).to_have_value("font:slab")
+    field = words.get_by_role("textbox")
+    expect(field).to_have_value("Heron Fair")
+    field.fill("Heron Feast")
+    words.get_by_role("button", name="Take Heron Fair").click()
+    expect(words).to_have_count(0)
+    saved(page)
+    contents = page.get_by_role("complementary", name="Contents")
+    expect(contents.get_by_role("button", name=re.compile("Heron Feast")).first).to_be_visible()
+    page.get_by_role("textbox", name="Name of the piece").focus()
+    page.get_by_role("navigation", name="Stops").get_by_role("button", name="Shape").focus()
+    page.keyboard.press("Control+z")
+    expect(page.locator("[data-region]")).to_have_count(traced)

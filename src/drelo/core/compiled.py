@@ -7,6 +7,9 @@ from typing import TypeVar, cast
 
 import numba
 
+# Compiled loops run beside each other.
+THREADS: int = min(numba.get_num_threads(), 8)
+
 F = TypeVar("F", bound=Callable[..., object])
 
 

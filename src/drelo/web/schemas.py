@@ -11,7 +11,7 @@ from pydantic import BaseModel, ConfigDict, Field, RootModel
 
 from drelo.core.piece.difference import Difference, difference
 from drelo.core.piece.document import Document, Identifier, Mark, Point, RegionHeight
-from drelo.core.piece.edits import Edit, SetRegions
+from drelo.core.piece.edits import Edit, Picked, SetRegions
 from drelo.core.piece.flat import Flat
 from drelo.core.piece.form_numbers import EdgeOptions
 from drelo.core.piece.look_over import LookOver
@@ -185,6 +185,23 @@ class DrawingForm(BaseModel):
     drawing: FileStorage
     unit: Unit | None = None
     join: Annotated[float, Field(ge=0, le=10)] | None = None
+
+
+class OfferOut(Wire):
+    """Words that were read, as lettering; art units. under: traced letters whose place they take."""
+
+    text: str
+    confidence: float
+    font: str
+    likeness: float
+    at: Point
+    height: float
+    width: float
+    under: list[Picked]
+
+
+class WordsOut(Wire):
+    words: list[OfferOut]
 
 
 class PlaceDrawingForm(DrawingForm):

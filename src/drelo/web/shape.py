@@ -29,11 +29,14 @@ from drelo.web.schemas import (
     JoiningRequest,
     LeakOut,
     LeakRequest,
+    OfferOut,
     OutlinesOut,
     OutlinesRequest,
     PiecePath,
     PlaceDrawingForm,
     Problem,
+    SolidPath,
+    WordsOut,
 )
 from drelo.work import shaping
 
@@ -60,6 +63,14 @@ def joining(path: PiecePath, body: JoiningRequest) -> Response:
     document = bench().pieces.at(path.piece_id, body.revision)
     growth, parts = bench().work(path.piece_id, shaping.joining, document, body.picked)
     return reply(JoiningOut(growth=growth, parts=parts))
+
+
+@blueprint.get("/pieces/<piece_id>/words/<int:revision>", operation_id="readWords", responses={200: WordsOut})
+def read_words(path: SolidPath) -> Response:
+    """The words in the picture, each offered as lettering in its place."""
+    document = bench().pieces.at(path.piece_id, path.revision)
+    found = bench().work(path.piece_id, shaping.words, document)
+    return reply(WordsOut(words=[OfferOut(**{**vars(o), "under": list(o.under)}) for o in found]))
 
 
 @blueprint.post("/pieces/<piece_id>/drawing/look", operation_id="lookAtDrawing", responses={200: DrawingOut})

@@ -20,12 +20,14 @@ from drelo.core.piece.drawn import DrawnPath
 from drelo.core.piece.edits import Reshape
 from drelo.core.piece.operations import Operation
 from drelo.core.piece.shaping import Item, Known, find_leak, items, shaped
+from drelo.core.piece.words import Offer, offers
 from drelo.formats.drawing_in import Drawing, read_drawing
 from drelo.formats.dxf import Layer, write_dxf
-from drelo.formats.fonts import shipped_font
+from drelo.formats.fonts import NAMES, shipped_font
 from drelo.formats.png_out import write_png
 from drelo.formats.svg import Drawing as Group
 from drelo.formats.svg import write_svg
+from drelo.formats.words_in import read_words
 from drelo.work.tasks import Checkpoint, evaluation
 
 INK = "#000000"
@@ -65,6 +67,15 @@ def look_at_drawing(
     drawing = read_drawing(data, name, unit, *(() if join is None else (join,)))
     checkpoint()
     return drawing, write_path([c for t in drawing.things for c in t.contours], 2)
+
+
+def words(checkpoint: Checkpoint, document: Document, assets: Mapping[str, bytes]) -> tuple[Offer, ...]:
+    """The words in the piece's picture, offered as lettering."""
+    evaluated = evaluation(checkpoint, assets)
+    lines = read_words(evaluated.picture(document))
+    checkpoint()
+    fonts = {f"font:{name}": font_of(shipped_font(name)) for name in NAMES}
+    return offers(evaluated.workshop(document), lines, fonts)
 
 
 def place_drawing(

@@ -358,7 +358,7 @@ class Evaluation:
     def workshop(self, document: Document) -> Workshop:
         """What operations on outlines need to know. Regions that are left out are no part of it."""
         regions = tuple(Known(r.id, r.shape, r.mark, r.choice) for r in self._regions(document) if not r.left_out)
-        return Workshop(document, self.art(document), regions, self.sheet(document).scale)
+        return Workshop(document, self.art(document), regions, self.sheet(document).scale, self._assets)
 
     def look_over(self, document: Document) -> LookOver:
         """Narrow places and rough spots of what is kept. Raises Refusal when nothing is."""

@@ -7,7 +7,8 @@ from typing import Annotated, Literal
 from pydantic import Field, TypeAdapter
 
 from drelo.core.piece.document import Frozen, Identifier, Point
-from drelo.core.piece.drawn import MAX_DRAWN
+from drelo.core.piece.drawn import MAX_DRAWN, Lettering
+from drelo.core.piece.edits import Picked
 
 PickedIds = Annotated[
     tuple[Annotated[str, Field(pattern=r"^[A-Za-z0-9_-]{1,48}$")], ...], Field(min_length=1, max_length=MAX_DRAWN)
@@ -230,6 +231,14 @@ class Loop(Frozen):
     kind: Literal["loop", "hole"] = "loop"
 
 
+class SetWords(Frozen):
+    """Lettering in the place of traced letters."""
+
+    do: Literal["set-words"] = "set-words"
+    things: Annotated[tuple[Lettering, ...], Field(min_length=1, max_length=200)]
+    under: Annotated[tuple[Picked, ...], Field(max_length=MAX_DRAWN)] = ()
+
+
 class Replace(Frozen):
     """Lettering takes the place of what lies beneath it."""
 
@@ -260,7 +269,8 @@ Operation = Annotated[
     | Lift
     | Align
     | Loop
-    | Replace,
+    | Replace
+    | SetWords,
     Field(discriminator="do"),
 ]
 OPERATION: TypeAdapter[Operation] = TypeAdapter(Operation)

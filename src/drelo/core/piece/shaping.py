@@ -23,6 +23,7 @@ from drelo.core.outline.primitives import ellipse
 from drelo.core.outline.walls import thickened
 from drelo.core.piece.art import ROUGH, Art, Shape
 from drelo.core.piece.document import Document, Drawn, Mark, Mend, RegionChoice, Size
+from drelo.core.piece.drawing import Fonts, worked
 from drelo.core.piece.drawn import DrawnLine, DrawnPath, Lettering, TieNumbers
 from drelo.core.piece.edits import Picked, Reshape
 from drelo.core.piece.moving import keeps_shape, moved
@@ -43,6 +44,7 @@ from drelo.core.piece.operations import (
     Remove,
     Replace,
     Retie,
+    SetWords,
     Simplify,
     Split,
     Stretch,
@@ -72,12 +74,13 @@ class Known:
 
 @dataclass(frozen=True, eq=False)
 class Workshop:
-    """All that operations need to know of a piece. scale: mm an art unit."""
+    """All that operations need to know of a piece. scale: mm an art unit. fonts: their bytes by name."""
 
     document: Document
     art: Art
     regions: tuple[Known, ...]
     scale: float
+    fonts: Fonts
 
     def things(self) -> dict[str, Drawn]:
         return {t.id: t for t in self.document.drawn}
@@ -112,6 +115,7 @@ def shaped(shop: Workshop, operation: Operation) -> Reshape:
         MoveHandle: _nodes, InsertNode: _nodes, ChangeNodes: _nodes, Ease: _nodes, Stretch: _nodes,
         Simplify: _simplify, Trim: _trim, Split: _split, JoinLines: _join, Transform: _transform,
         Retie: _retie, Remove: _remove, Lift: _lift, Align: _align, Loop: _loop, Replace: _replace,
+        SetWords: _set_words,
     }  # fmt: skip
     change = work[type(operation)](shop, operation)
     document = shop.document
@@ -667,3 +671,18 @@ def _replace(shop: Workshop, operation: Operation) -> Reshape:
     if not beneath:
         raise Refusal("No traced outline lies beneath this lettering.", "id")
     return Reshape(name="replace", leave_out=tuple(beneath))
+
+
+def _set_words(shop: Workshop, operation: Operation) -> Reshape:
+    assert isinstance(operation, SetWords)
+    taken = {p.id for p in operation.under}
+    choice = next((r.choice for r in shop.regions if r.id in taken and r.choice is not None), None)
+    choices = []
+    if choice is not None:
+        # The words stand as high as the letters did, in their filament; each letter is a region.
+        for thing in operation.things:
+            for part, outline in enumerate(worked(thing, shop.fonts).outlines):
+                mark = footprint(outline.flattened(ROUGH))
+                at = Mark(anchor=mark.anchor, box=mark.box)
+                choices.append(choice.model_copy(update={"id": f"{thing.id}-{part}", "mark": at, "name": None}))
+    return Reshape(name="words", put=operation.things, leave_out=operation.under, choices=tuple(choices))

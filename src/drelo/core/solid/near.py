@@ -2,21 +2,18 @@
 
 from __future__ import annotations
 
-import os
 from concurrent.futures import ThreadPoolExecutor
 
 import numpy as np
 from numpy.typing import NDArray
 
-from drelo.core.compiled import compiled
+from drelo.core.compiled import THREADS, compiled
 
 Array = NDArray[np.float64]
 Indices = NDArray[np.int64]
 
 # Faces of one leaf of the tree.
 LEAF = 4
-# Compiled code runs beside other compiled code.
-THREADS = min(os.cpu_count() or 1, 8)
 # Steps of the curve along which faces are ordered, a side.
 STEPS = 1 << 16
 

@@ -18,6 +18,7 @@ import { lengths, Section } from "../parts";
 import { DrawingIn } from "./DrawingIn";
 import { Shelf } from "./Shelf";
 import { Tools } from "./Tools";
+import { WordsRead } from "./WordsRead";
 
 const KINDS: readonly { value: LineKind; name: string }[] = [
   { value: "straight", name: "straight" },
@@ -50,6 +51,7 @@ export function DrawPart({ flat }: { flat: Flat }) {
       <Forms flat={flat} />
       <Section name="Words">
         <Tools tools={[{ tool: "words", name: "Set words", sign: <Type size={14} aria-hidden /> }]} />
+        <WordsRead />
       </Section>
       <Pouring />
       <Repeat />

@@ -1,4 +1,3 @@
-import { useQuery } from "@tanstack/react-query";
 import { useId, useRef, useState } from "react";
 
 import { api, data, type Schemas } from "../../../api/client";
@@ -7,6 +6,7 @@ import { Choice, NumberField, PLAIN, SwitchField } from "../../../ui/fields";
 import { useNotices } from "../../../ui/notices";
 import { useShown, useUnits } from "../../select";
 import type { Thing } from "../../shape/objects";
+import { useFonts } from "../../shape/useFonts";
 import { usePicked } from "../../shape/useSheet";
 import { useBench } from "../../store";
 import { lengths, Section } from "../parts";
@@ -98,12 +98,7 @@ function LetteringNumbers({ thing }: { thing: Lettering }) {
   const own = useRef<HTMLInputElement>(null);
   const piece = useBench((s) => s.piece);
   const { commit } = useBench.getState();
-  const fonts = useQuery({
-    queryKey: ["fonts"],
-    queryFn: ({ signal }) => data<Schemas["FontList"]>(api.GET("/api/fonts", { signal })),
-    staleTime: Infinity,
-  });
-  const list = fonts.data?.fonts ?? [];
+  const list = useFonts();
   const text = draft?.id === thing.id ? draft.text : thing.text;
   const bring = async (file: File | undefined) => {
     if (!file || !piece) return;

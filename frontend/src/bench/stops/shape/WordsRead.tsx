@@ -1,0 +1,154 @@
+import { useQuery } from "@tanstack/react-query";
+import { Check, ScanText, X } from "lucide-react";
+import { useState } from "react";
+
+import { api, data, type Schemas } from "../../../api/client";
+import { Button, SignButton } from "../../../ui/Button";
+import { useDocument, useShown } from "../../select";
+import { seed } from "../../shape/objects";
+import { useFonts } from "../../shape/useFonts";
+import { useBench } from "../../store";
+import { focusOn } from "../../useLookOver";
+
+type Offer = Schemas["OfferOut"];
+type Asked = { piece: string; revision: number };
+
+const nameOf = (offer: Offer) => `${offer.at.join(" ")} ${offer.width}`;
+
+/** The words in the picture as they were read, each to take, correct or leave. */
+export function WordsRead() {
+  const source = useDocument()?.source;
+  const piece = useBench((s) => s.piece);
+  const [asked, setAsked] = useState<Asked | null>(null);
+  const [done, setDone] = useState<ReadonlySet<string>>(new Set());
+  const read = useQuery({
+    queryKey: ["words", asked],
+    enabled: asked !== null,
+    retry: false,
+    queryFn: async ({ signal }) =>
+      (
+        await data<Schemas["WordsOut"]>(
+          api.GET("/api/pieces/{piece_id}/words/{revision}", {
+            params: { path: { piece_id: asked?.piece ?? "", revision: asked?.revision ?? 0 } },
+            signal,
+          }),
+        )
+      ).words,
+  });
+  if (!source || !piece) return null;
+  const mine = asked?.piece === piece.id;
+  const open = mine ? (read.data ?? []).filter((offer) => !done.has(nameOf(offer))) : [];
+  const put = (offer: Offer) => setDone(new Set([...done, nameOf(offer)]));
+  return (
+    <>
+      <Button
+        className="mt-1.5 w-full"
+        disabled={mine && read.isFetching}
+        onClick={() => {
+          setDone(new Set());
+          setAsked({ piece: piece.id, revision: piece.revision });
+        }}
+      >
+        <ScanText size={15} aria-hidden />
+        {mine && read.isFetching ? "Reading …" : "Read the words in the picture"}
+      </Button>
+      {mine && read.isError && (
+        <p
+          role="alert"
+          className="border-error bg-error-wash mt-2 rounded-r-md border-l-4 px-2.5 py-1.5 text-[13px]"
+        >
+          {read.error.message}
+        </p>
+      )}
+      {mine && read.data?.length === 0 && (
+        <p role="status" className="text-soft mt-2 text-[12.5px]">
+          No words were found. Words that lean or follow a curve are not read: level the picture in Gather, or
+          set them by hand.
+        </p>
+      )}
+      {open.length > 0 && (
+        <ul aria-label="Words that were read" className="mt-2 space-y-2">
+          {open.map((offer) => (
+            <Row key={nameOf(offer)} offer={offer} onDone={() => put(offer)} />
+          ))}
+        </ul>
+      )}
+    </>
+  );
+}
+
+/** One line of words: its text and font to correct, and whether it takes the traced letters' place. */
+function Row({ offer, onDone }: { offer: Offer; onDone: () => void }) {
+  const flat = useShown();
+  const fonts = useFonts();
+  const [text, setText] = useState(offer.text);
+  const [font, setFont] = useState(offer.font);
+  const [x, y] = offer.at as [number, number];
+  const look = () => {
+    if (!flat) return;
+    const unit = flat.mm_per_px;
+    focusOn({
+      x: x * unit + (flat.origin[0] ?? 0),
+      y: y * unit + (flat.origin[1] ?? 0),
+      radius: (offer.width * unit) / 4,
+    });
+  };
+  const take = () => {
+    useBench.getState().commit({
+      do: "set-words",
+      things: [
+        {
+          kind: "lettering",
+          id: `${seed()}w`,
+          text: text.trim(),
+          font,
+          at: [x, y],
+          height: offer.height,
+          // A text that was corrected keeps the height of its capitals; as it was read it is as wide as the letters.
+          width: text.trim() === offer.text ? offer.width : null,
+        },
+      ],
+      under: offer.under,
+    });
+    onDone();
+  };
+  return (
+    <li className="border-rule rounded-md border p-1.5">
+      <div className="flex items-center gap-1">
+        <input
+          aria-label={`Text for ${offer.text}`}
+          value={text}
+          maxLength={400}
+          onFocus={look}
+          onChange={(event) => setText(event.target.value)}
+          onKeyDown={(event) => event.key === "Enter" && text.trim() && take()}
+          className="bg-sheet border-hair focus:border-act h-8 min-w-0 grow rounded-md border px-2 outline-none"
+        />
+        <SignButton label={`Take ${offer.text}`} disabled={!text.trim()} onClick={take}>
+          <Check size={16} />
+        </SignButton>
+        <SignButton label={`Leave ${offer.text}`} onClick={onDone}>
+          <X size={16} />
+        </SignButton>
+      </div>
+      <div className="mt-1 flex items-center gap-1.5 text-[12px]">
+        <select
+          aria-label={`Font for ${offer.text}`}
+          value={font}
+          onChange={(event) => setFont(event.target.value)}
+          className="bg-sheet border-hair h-7 min-w-0 grow rounded-md border px-1"
+        >
+          {fonts.map((f) => (
+            <option key={f.id} value={f.id}>
+              {f.name}
+            </option>
+          ))}
+        </select>
+        <span className="text-soft shrink-0">
+          {Math.round(100 * offer.confidence)} % sure
+          {font === offer.font && `, ${Math.round(100 * offer.likeness)} % alike`}
+        </span>
+      </div>
+    </li>
+  );
+}

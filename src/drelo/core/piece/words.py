@@ -1,0 +1,99 @@
+"""Words that were read in the picture, offered as lettering in their places."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+import shapely
+from shapely.geometry.base import BaseGeometry
+
+from drelo.core.errors import Refusal
+from drelo.core.lettering.fonts import Font
+from drelo.core.lettering.likeness import Likeness, likeness
+from drelo.core.outline.outline import only_areas
+from drelo.core.piece.art import ROUGH
+from drelo.core.piece.document import Mark
+from drelo.core.piece.drawn import Point
+from drelo.core.piece.edits import Picked
+from drelo.core.piece.shaping import Known, Workshop
+
+# A traced outline is a letter when so much of its area lies in the box of the words.
+MOSTLY = 0.6
+
+
+@dataclass(frozen=True)
+class ReadLine:
+    """A line of words as it was read. box: left, top, right, bottom, px. confidence: 0 to 1."""
+
+    text: str
+    box: tuple[float, float, float, float]
+    confidence: float
+
+
+@dataclass(frozen=True)
+class Offer:
+    """Lettering for words that were read: the font that is most like them, where it stands, art units.
+
+    likeness: share of the ink that it covers too, 0 to 1. under: traced letters whose place it takes.
+    """
+
+    text: str
+    confidence: float
+    font: str
+    likeness: float
+    at: Point
+    height: float
+    width: float
+    under: tuple[Picked, ...]
+
+
+def offers(shop: Workshop, lines: Sequence[ReadLine], fonts: Mapping[str, Font]) -> tuple[Offer, ...]:
+    """What each line would be as lettering, in the order in which they were read.
+
+    fonts: by the names that lettering knows them by.
+    """
+    traced = [r for r in shop.regions if r.shape.drawn is None]
+    rough = [r.shape.outline.flattened(ROUGH) for r in traced]
+    return tuple(_offer(line, *_letters(line, traced, rough), fonts) for line in lines)
+
+
+def _letters(
+    line: ReadLine, traced: Sequence[Known], rough: Sequence[BaseGeometry]
+) -> tuple[tuple[Picked, ...], BaseGeometry]:
+    """The traced outlines that are letters of a line, and their ink; without any, the line's box."""
+    x0, y0, x1, y1 = line.box
+    around = 0.1 * (y1 - y0)
+    box = shapely.box(x0 - around, y0 - around, x1 + around, y1 + around)
+    found = [
+        (region, area)
+        for region, area in zip(traced, rough, strict=True)
+        if area.area > 0 and shapely.intersection(area, box).area > MOSTLY * area.area
+    ]
+    under = tuple(Picked(id=r.id, mark=Mark(anchor=r.mark.anchor, box=r.mark.box)) for r, _ in found)
+    ink = only_areas(shapely.union_all([area for _, area in found])) if found else shapely.box(x0, y0, x1, y1)
+    return under, ink
+
+
+def _offer(line: ReadLine, under: tuple[Picked, ...], ink: BaseGeometry, fonts: Mapping[str, Font]) -> Offer:
+    found: dict[str, Likeness] = {}
+    for name, font in fonts.items():
+        try:
+            found[name] = likeness(line.text, font, ink)
+        except Refusal:
+            # A font without these letters is not offered.
+            continue
+    if not found:
+        raise Refusal(f"No shipped font has the letters of “{line.text}”.", "words")
+    best = max(found, key=lambda name: found[name].shared)
+    left, top, right, bottom = ink.bounds
+    return Offer(
+        text=line.text,
+        confidence=line.confidence,
+        font=best,
+        likeness=found[best].shared,
+        at=((left + right) / 2, (top + bottom) / 2),
+        height=found[best].height,
+        width=right - left,
+        under=under,
+    )
