@@ -25,6 +25,7 @@ from drelo.core.lettering.layout import letters
 from drelo.core.outline.contour import Contour
 from drelo.core.outline.drawn import Drawn, Stroke
 from drelo.core.picture.decode import DEFAULT_MM_PER_PX, MAX_BYTES, decode
+from drelo.core.rehearsal.reach import beyond_reach
 from drelo.core.solid.raising import arrange_design, raise_body
 from drelo.core.solid.seal import check_seal
 from drelo.core.trace.modes import trace
@@ -102,6 +103,7 @@ def made(recipe: Recipe, folder: Path, tolerance: float, flat: bool, title: str)
         if not seal.sealed:
             raise Refusal(f"The body “{body.name}” would not be sealed: {seal.problems[0]} Nothing was written.")
     whole = raise_body(design, arrangement) if not flat else read[0].mesh
+    remarks += beyond_reach(whole.size)
     parts = int(whole.shells().max()) + 1
     report: dict[str, Any] = {
         "size_mm": [round(v, 6) for v in whole.size],

@@ -25,6 +25,8 @@ SHARPEST = 50.0
 SIDE = 0.5
 # Crumbs of silhouette, mm².
 CRUMB = 1.0
+# Shapes that one cutter cuts at once.
+MAX_PARTS = 2000
 
 
 @dataclass(frozen=True)
@@ -60,10 +62,19 @@ def cutter(art: Sequence[BaseGeometry], numbers: Cutter, tolerance: float) -> De
     art: shapes in painting order, mm, y up. Raises Refusal with the field's path.
     """
     whole = shapely.union_all(list(art))
-    if not whole.area > CRUMB:
+    if not whole.area > 0:
         raise Refusal("The art is empty: there is no closed outline to cut.", "art")
+    if not any(part.area > CRUMB for part in shapely.get_parts(without_holes(whole))):
+        raise Refusal(f"The art is too small to cut: nothing in it covers {CRUMB:g} mm². Make it larger.", "art")
     _check(numbers)
     silhouette = _silhouette(whole, numbers)
+    parts = int(shapely.get_num_geometries(silhouette))
+    if parts > MAX_PARTS:
+        raise Refusal(
+            f"The silhouette falls into {parts} separate shapes; a cutter is made of at most {MAX_PARTS}. "
+            "Drop small parts, or pick one shape.",
+            "art",
+        )
     dough = mirrored(silhouette)
     remarks = _remarks(silhouette, numbers)
     steps = quarter_steps(numbers.wall + numbers.flange_width, tolerance)
@@ -141,11 +152,8 @@ def inner_lines(art: Sequence[BaseGeometry], silhouette: BaseGeometry, numbers: 
     """
     half = numbers.rib_width / 2
     room = silhouette.buffer(-half / 2)
-    covered: BaseGeometry = shapely.Polygon()
     thin, borders = [], []
-    for shape in reversed(art):
-        seen = shapely.difference(shape, covered)
-        covered = shapely.union(covered, shape)
+    for seen in _seen(art):
         for part in shapely.get_parts(only_areas(seen)):
             # A line drawn wide counts as one line, not as its two sides.
             if part.buffer(-1.25 * numbers.rib_width).is_empty:
@@ -164,14 +172,28 @@ def inner_lines(art: Sequence[BaseGeometry], silhouette: BaseGeometry, numbers: 
     return shapely.union_all(parts) if parts else shapely.Polygon()
 
 
+def _seen(art: Sequence[BaseGeometry]) -> list[BaseGeometry]:
+    """What of each shape lies under no later one."""
+    tree = shapely.STRtree(list(art))
+    result = []
+    for number, shape in enumerate(art):
+        over = [art[i] for i in tree.query(shape, predicate="intersects").tolist() if i > number]
+        result.append(shapely.difference(shape, shapely.union_all(over)) if over else shape)
+    return result
+
+
 def _rind(art: Sequence[BaseGeometry], silhouette: BaseGeometry) -> BaseGeometry:
     """Where lines would only repeat the silhouette: along shapes that are the drawing's own outline."""
-    border = shapely.boundary(silhouette)
+    lines = shapely.get_parts(shapely.boundary(shapely.get_parts(silhouette)))
+    tree = shapely.STRtree(lines)
     rind = []
     for part in shapely.get_parts(only_areas(shapely.union_all(list(art)))):
         thick = 2 * part.area / max(part.length, 1e-9)
-        if thick < LEAST_NECK and part.intersects(border.buffer(CRUMB / 10)):
-            rind.append(shapely.intersection(part.buffer(CRUMB / 10), border.buffer(2 * thick)))
+        if thick >= LEAST_NECK:
+            continue
+        near = lines[tree.query(part, predicate="dwithin", distance=2 * thick)]
+        if shapely.dwithin(near, part, CRUMB / 10).any():
+            rind.append(shapely.intersection(part.buffer(CRUMB / 10), shapely.union_all(near).buffer(2 * thick)))
     return shapely.union_all(rind) if rind else shapely.Polygon()
 
 

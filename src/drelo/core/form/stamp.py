@@ -17,6 +17,7 @@ from drelo.core.form.checks import narrow_places
 from drelo.core.form.columns import Design, Filament, Level, crossed
 from drelo.core.form.edges import Edge, profile
 from drelo.core.outline.outline import only_areas
+from drelo.core.region.arrangement import MAX_FACES
 
 GripKind = Literal["none", "knob", "bar", "socket"]
 MAX_GRIP = 200.0
@@ -130,6 +131,13 @@ def _drafted(face: BaseGeometry, plate: BaseGeometry, numbers: Stamp) -> list[Le
     if not numbers.draft:
         return [(face, numbers.depth)]
     steps = profile(Edge("draft", angle=numbers.draft), numbers.depth, numbers.layer)
+    parts, most = int(shapely.get_num_geometries(face)), MAX_FACES // len(steps)
+    if parts > most:
+        raise Refusal(
+            f"The art falls into {parts} separate shapes; with a draft in {len(steps)} steps at most {most} are built. "
+            "Drop small parts, or set the draft to 0.",
+            "stamp.draft",
+        )
     widest = steps[-1][0]
     gaps = shapely.difference(plate, face)
     room = shapely.union(plate, face)

@@ -69,6 +69,7 @@ from drelo.core.piece.shaping import Known, Workshop
 from drelo.core.piece.weak_spots import Standing, WeakPlace, weak_places
 from drelo.core.region.arrangement import Arrangement
 from drelo.core.region.identity import Footprint, footprint, recognise
+from drelo.core.rehearsal.reach import beyond_reach
 from drelo.core.solid.mesh import Mesh
 from drelo.core.solid.raising import arrange_design, raise_body
 from drelo.core.solid.surface import Surface, plan, surface
@@ -300,6 +301,9 @@ class Evaluation:
         plate = (design and design.footprint) or shapely.Polygon()
         product = (design and design.product) or shapely.Polygon()
         columns = design.columns if design else ()
+        high = max((band.top for column in columns for band in column), default=0.0)
+        x0, y0, x1, y1 = (0.0, 0.0, 0.0, 0.0) if plate.is_empty else plate.bounds
+        size = (max(x1 - x0, width), max(y1 - y0, height), high)
         return Flat(
             left=left,
             top=top,
@@ -320,10 +324,11 @@ class Evaluation:
             lines=tuple(_flat_line(document, identifier, contour, sheet) for identifier, contour in art.lines),
             things=rows,
             nodes=sum(r.nodes for r in regions if not r.left_out),
-            total_height=max((band.top for column in columns for band in column), default=0.0),
+            total_height=high,
             reduced=self._reduced(document),
             remarks=(
                 *(design.remarks if design else ()),
+                *(beyond_reach(size, document.nozzle) if design else ()),
                 *lost_regions(document, {r.id for r in regions}),
                 *lost_mends(art.lost),
                 *crowd_of(len(regions)),
