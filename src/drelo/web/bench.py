@@ -47,13 +47,19 @@ class Bench:
     motifs: MotifShelf
 
     def work(
-        self, piece: str, function: Callable[..., T], document: Document, *more: Any, lane: str | None = None
+        self,
+        piece: str,
+        function: Callable[..., T],
+        document: Document,
+        *more: Any,
+        lane: str | None = None,
+        aside: bool = False,
     ) -> T:
         """Run a task on a document in the piece's worker, sending the bytes of pictures that it does not hold."""
         sent: dict[str, bytes] = {}
         while True:
             try:
-                return self.pool.run(piece, function, document, sent, *more, lane=lane)
+                return self.pool.run(piece, function, document, sent, *more, lane=lane, aside=aside)
             except AssetMissing as missing:
                 data = self.assets.get(missing.sha256)
                 if data is None or missing.sha256 in sent:

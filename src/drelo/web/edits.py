@@ -136,14 +136,14 @@ def preview_flat(path: PiecePath, body: PreviewRequest) -> Response:
 def look_over(path: SolidPath) -> Response:
     """Narrow places and rough spots of a revision."""
     document = bench().pieces.at(path.piece_id, path.revision)
-    return reply(LookOverOut.of(bench().work(path.piece_id, tasks.look_over, document)))
+    return reply(LookOverOut.of(bench().work(path.piece_id, tasks.look_over, document, lane="look", aside=True)))
 
 
 @blueprint.get("/pieces/<piece_id>/weak-spots/<int:revision>", operation_id="weakSpots", responses={200: WeakPlacesOut})
 def weak_spots(path: SolidPath) -> Response:
     """Thin walls, tight gaps, loose parts and what else a print of a revision would not forgive."""
     document = bench().pieces.at(path.piece_id, path.revision)
-    found = bench().work(path.piece_id, tasks.weak_places, document)
+    found = bench().work(path.piece_id, tasks.weak_places, document, lane="weak", aside=True)
     return reply(WeakPlacesOut(places=[WeakPlaceOut(**{**vars(p), "regions": list(p.regions)}) for p in found]))
 
 

@@ -93,12 +93,15 @@ class Pool:
         for executor in self._executors:
             executor.submit(_run, -1, 0, _nothing, ())
 
-    def run(self, piece: str, function: Callable[..., T], *arguments: Any, lane: str | None = None) -> T:
+    def run(
+        self, piece: str, function: Callable[..., T], *arguments: Any, lane: str | None = None, aside: bool = False
+    ) -> T:
         """Run `function(checkpoint, *arguments)` in the piece's worker and wait for its result.
 
         lane: when given, a newer job of the same lane and piece supersedes this one, which then raises Superseded.
+        aside: in another worker, for what takes long and must not keep the piece's previews waiting.
         """
-        number = zlib.crc32(piece.encode()) % len(self._executors)
+        number = (zlib.crc32(piece.encode()) + aside) % len(self._executors)
         with self._lock:
             ticket = next(self._tickets)
             slot = -1
