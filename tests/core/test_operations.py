@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import hashlib
+import math
 import re
 
 import cv2
@@ -35,6 +36,7 @@ from drelo.core.piece.operations import (
     ChangeNodes,
     Combine,
     Ease,
+    FitInside,
     InsertNode,
     Lift,
     Loop,
@@ -222,6 +224,22 @@ def test_a_tie_that_is_moved_or_turned_keeps_its_numbers_and_one_that_is_bent_do
     dragged = step(tied, MoveNodes(id=tie.id, contour=0, nodes=(0,), by=(0, 1)))
     with pytest.raises(Refusal, match="ties only"):
         step(dragged, Retie(picked=(tie.id,), width=2))
+
+
+def test_things_are_fitted_inside_a_shape_with_a_margin() -> None:
+    coaster = DISC.model_copy(update={"id": "coaster", "at": (100.0, 40.0), "width": 90.0, "height": 90.0})
+    document = drawn(coaster, RECT)
+    fitted = step(document, FitInside(seed="f", picked=("rect",), into="coaster", margin=5))
+    (inner,) = [r.shape.outline for r in EV.kept(fitted) if r.shape.drawn == "rect"]
+    area = inner.flattened(1e-3)
+    assert shapely.Point(100, 40).buffer(40.02, quad_segs=64).covers(area)
+    x0, y0, x1, y1 = area.bounds
+    assert ((x0 + x1) / 2, (y0 + y1) / 2) == pytest.approx((100, 40), abs=0.3)
+    assert math.hypot(x1 - x0, y1 - y0) == pytest.approx(80, rel=0.02)
+    with pytest.raises(Refusal, match="no room left inside"):
+        step(document, FitInside(seed="f", picked=("rect",), into="coaster", margin=45))
+    with pytest.raises(Refusal, match="what is to be fitted"):
+        step(document, FitInside(seed="f", picked=("coaster",), into="coaster"))
 
 
 def test_moving_turning_mirroring_and_copies() -> None:

@@ -195,6 +195,16 @@ class Transform(Frozen):
     copies: Annotated[int, Field(ge=0, le=500)] = 0
 
 
+class FitInside(Frozen):
+    """Bring what is picked into another thing, as large as it fits with a margin, mm."""
+
+    do: Literal["fit-inside"] = "fit-inside"
+    seed: Seed
+    picked: PickedIds
+    into: PickedId
+    margin: Annotated[float, Field(ge=0, le=500)] = 2.0
+
+
 class Remove(Frozen):
     """Throw away drawn things; traced regions are left out."""
 
@@ -265,6 +275,7 @@ Operation = Annotated[
     | Split
     | JoinLines
     | Transform
+    | FitInside
     | Remove
     | Lift
     | Align

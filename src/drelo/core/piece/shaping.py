@@ -8,12 +8,14 @@ from dataclasses import dataclass, field
 
 import numpy as np
 import shapely
+from shapely.geometry.base import BaseGeometry
 
 from drelo.core.errors import Refusal
 from drelo.core.outline import ease, grow, nodes, ties, trim
 from drelo.core.outline.combine import combined, divided
 from drelo.core.outline.contour import Contour, Matrix
 from drelo.core.outline.fitting import outlines_of
+from drelo.core.outline.inside import fitted_inside
 from drelo.core.outline.joining import Link
 from drelo.core.outline.outline import Outline
 from drelo.core.outline.path_data import write_path
@@ -32,6 +34,7 @@ from drelo.core.piece.operations import (
     ChangeNodes,
     Combine,
     Ease,
+    FitInside,
     InsertNode,
     JoinLines,
     Lift,
@@ -115,7 +118,7 @@ def shaped(shop: Workshop, operation: Operation) -> Reshape:
         MoveHandle: _nodes, InsertNode: _nodes, ChangeNodes: _nodes, Ease: _nodes, Stretch: _nodes,
         Simplify: _simplify, Trim: _trim, Split: _split, JoinLines: _join, Transform: _transform,
         Retie: _retie, Remove: _remove, Lift: _lift, Align: _align, Loop: _loop, Replace: _replace,
-        SetWords: _set_words,
+        SetWords: _set_words, FitInside: _fit_inside,
     }  # fmt: skip
     change = work[type(operation)](shop, operation)
     document = shop.document
@@ -577,6 +580,33 @@ def _transform(shop: Workshop, operation: Operation) -> Reshape:
         else:
             parts.append(_mapped(shop, item, operation.matrix, f"{operation.seed}{number}", False))
     return _merged(parts, "duplicate" if operation.copies else "move")
+
+
+def _fit_inside(shop: Workshop, operation: Operation) -> Reshape:
+    assert isinstance(operation, FitInside)
+    (holder,) = items(shop, [operation.into])
+    inner = [item for item in items(shop, operation.picked) if item.id != holder.id]
+    if not inner:
+        raise Refusal("Pick what is to be fitted and, last, what it is fitted into.", "picked")
+    room = grow.area_of([Outline(o.outer) for o in _outlines([holder])], shop.scale)
+    room = shapely.buffer(room, -operation.margin / shop.scale, quad_segs=32)
+    largest = max(shapely.get_parts(room), key=lambda part: part.area, default=None)
+    art = shapely.union_all([_flat_item(item, shop.scale) for item in inner])
+    found = None if largest is None else fitted_inside(art, largest)
+    if found is None:
+        raise Refusal("With this margin there is no room left inside. Make the margin smaller.", "margin")
+    factor, (x, y) = found
+    x0, y0, x1, y1 = art.bounds
+    matrix = (factor, 0.0, 0.0, factor, x - factor * (x0 + x1) / 2, y - factor * (y0 + y1) / 2)
+    parts = [_mapped(shop, item, matrix, f"{operation.seed}{i}", False) for i, item in enumerate(inner)]
+    return _merged(parts, "fit inside")
+
+
+def _flat_item(item: Item, scale: float) -> BaseGeometry:
+    """What an item covers, its open lines among it, art units."""
+    chord = grow.CHORD / scale
+    lines = [shapely.LineString(line.flattened(chord)) for line in item.lines]
+    return shapely.union_all([grow.area_of(item.outlines, scale), *lines])
 
 
 def _remove(shop: Workshop, operation: Operation) -> Reshape:

@@ -55,7 +55,7 @@ export function PlacePart({ flat }: { flat: Flat }) {
     <>
       <ArtSize flat={flat} />
       <PickMore picked={picked} />
-      <Numbers picked={picked} flat={flat} />
+      <Numbers picked={picked} />
       <Arrange picked={picked} />
       <Measure />
       <Snapping />
@@ -146,11 +146,12 @@ function PickMore({ picked }: { picked: readonly Item[] }) {
   );
 }
 
-function Numbers({ picked, flat }: { picked: readonly Item[]; flat: Flat }) {
+function Numbers({ picked }: { picked: readonly Item[] }) {
   const units = useUnits();
   const nudge = useShape((s) => s.nudge);
   const { set } = useShape.getState();
   const [kept, setKept] = useState(true);
+  const [margin, setMargin] = useState(2);
   const [turn, setTurn] = useState(0);
   const box = boxOf(picked);
   const step = units === "mm" ? 1 : 25.4 / 16;
@@ -195,10 +196,24 @@ function Numbers({ picked, flat }: { picked: readonly Item[]; flat: Flat }) {
         />
         <div className="grid grid-cols-2 gap-1.5">
           <Tools tools={[{ tool: "level-two", name: "Level by two" }]} />
-          <Button className="px-1! text-[12.5px]" onClick={() => fitInside(picked, flat)}>
+          <Button
+            className="px-1! text-[12.5px]"
+            disabled={picked.length < 2}
+            title="As large as it fits into the largest thing that is picked."
+            onClick={() => fitInside(picked, margin)}
+          >
             Fit inside
           </Button>
         </div>
+        <NumberField
+          label="Margin inside"
+          notation={lengths(units)}
+          value={margin}
+          min={0}
+          max={500}
+          step={0.5}
+          onCommit={setMargin}
+        />
         <NumberField
           label="Arrows nudge by"
           notation={lengths(units)}
@@ -213,29 +228,14 @@ function Numbers({ picked, flat }: { picked: readonly Item[]; flat: Flat }) {
   );
 }
 
-const MARGIN = 2;
-
-/** Fits all that is picked but the last into the last one, which is the largest, with a margin. */
-function fitInside(picked: readonly Item[], flat: Flat): void {
+/** Fits all that is picked but the largest into the largest one. */
+function fitInside(picked: readonly Item[], margin: number): void {
   const largest = [...picked].sort((a, b) => b.box[2] * b.box[3] - a.box[2] * a.box[3])[0];
   const rest = picked.filter((i) => i !== largest);
-  const box = boxOf(rest);
-  const { commit } = useBench.getState();
-  if (!largest || !box || !flat) return;
-  const [x, y, w, h] = largest.box;
-  const scale = Math.min((w - 2 * MARGIN) / box.width, (h - 2 * MARGIN) / box.height);
-  if (!(scale > 0)) return;
-  const [ox = 0, oy = 0] = flat.origin;
-  const unit = flat.mm_per_px;
-  const from: [number, number] = [(box.x + box.width / 2 - ox) / unit, (box.y + box.height / 2 - oy) / unit];
-  const to: [number, number] = [(x + w / 2 - ox) / unit, (y + h / 2 - oy) / unit];
-  commit({
-    do: "transform",
-    seed: seed(),
-    picked: idsOf(rest),
-    matrix: [scale, 0, 0, scale, to[0] - scale * from[0], to[1] - scale * from[1]],
-    copies: 0,
-  });
+  if (!largest || !rest.length) return;
+  useBench
+    .getState()
+    .commit({ do: "fit-inside", seed: seed(), picked: idsOf(rest), into: largest.id, margin });
 }
 
 function Arrange({ picked }: { picked: readonly Item[] }) {
