@@ -7,11 +7,12 @@ bare union_all and polygonize of the same lines in the same run; and what writin
 from __future__ import annotations
 
 import gc
+import itertools
 import json
 import sys
 import tempfile
 import time
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from pathlib import Path
 
 import lib3mf
@@ -78,8 +79,7 @@ def best(action: Callable[[], object], rounds: int = ROUNDS) -> float:
     return min(seconds)
 
 
-def forms(wanted: list[int]) -> list[tuple[str, str, str]]:
-    rows = []
+def forms(wanted: list[int]) -> Iterator[tuple[str, str, str]]:
     tolerance = QUALITIES["normal"]
     for form in FORMS:
         growth: list[tuple[int, float]] = []
@@ -95,20 +95,17 @@ def forms(wanted: list[int]) -> list[tuple[str, str, str]]:
                 def whole(folder: str = folder, recipe: bytes = recipe, stages: dict[str, float] = stages) -> None:
                     stages.update(made(read_recipe(recipe), Path(folder), tolerance, True, "x").report["seconds"])
 
-                seconds = best(whole, ROUNDS if faces < 10_000 else 1)
+                seconds = best(whole, ROUNDS if faces < 1000 else 1)
             growth.append((found, seconds))
             share = ", ".join(f"{name} {value:.2f}" for name, value in stages.items())
-            rows.append(
-                (
-                    f"{form}, {found} faces",
-                    f"{seconds:.2f} s",
-                    f"{seconds / plain:.1f} × bare noding ({plain:.2f} s): {share}",
-                )
+            yield (
+                f"{form}, {found} faces",
+                f"{seconds:.2f} s",
+                f"{seconds / plain:.1f} × bare noding ({plain:.2f} s): {share}",
             )
         (few, fast), (many, slow) = growth[0], growth[-1]
         power = np.log(slow / fast) / np.log(many / few) if many > few else float("nan")
-        rows.append((f"{form}, growth", f"power {power:.2f}", f"from {few} to {many} faces; 1 is linear"))
-    return rows
+        yield (f"{form}, growth", f"power {power:.2f}", f"from {few} to {many} faces; 1 is linear")
 
 
 def sheet(triangles: int) -> Mesh:
@@ -153,7 +150,7 @@ def files() -> list[tuple[str, str, str]]:
 
 def main() -> None:
     wanted = [int(n) for n in sys.argv[1:]] or list(FACES)
-    for name, figure, beside in files() + forms(wanted):
+    for name, figure, beside in itertools.chain(files(), forms(wanted)):
         print(f"{name:<24}  {figure:>12}  {beside}", flush=True)
 
 

@@ -11,6 +11,8 @@ from drelo.core.errors import Refusal
 
 MAX_FILES = 100
 MAX_UNPACKED = 100 * 2**20
+# Half the time of the usual level for a twentieth more bytes.
+QUICK = 1
 # A fixed date, so that the same files give the same bytes.
 _DATE = (1980, 1, 1, 0, 0, 0)
 
@@ -18,11 +20,10 @@ _DATE = (1980, 1, 1, 0, 0, 0)
 def zipped(files: Mapping[str, bytes]) -> bytes:
     """A ZIP of files by their names."""
     packed = io.BytesIO()
-    with zipfile.ZipFile(packed, "w", zipfile.ZIP_DEFLATED, compresslevel=3) as archive:
+    with zipfile.ZipFile(packed, "w") as archive:
         for name, data in files.items():
-            entry = zipfile.ZipInfo(name, _DATE)
-            entry.compress_type = zipfile.ZIP_DEFLATED
-            archive.writestr(entry, data)
+            # An entry of its own does not take the archive's level over.
+            archive.writestr(zipfile.ZipInfo(name, _DATE), data, zipfile.ZIP_DEFLATED, QUICK)
     return packed.getvalue()
 
 
