@@ -27,6 +27,8 @@ LEAST_LINE, LEAST_GAP = 0.8, 0.6
 LEAST_DEPTH = 1.2
 # What the draft leaves of a gap between neighbours, mm.
 KEPT_GAP = 0.3
+# Chord tolerance of the steps of a draft, against how far one goes out.
+STEP_CHORD = 0.25
 # The mark on the back: how large it is against the plate, at most how large, and how deep, mm.
 MARK_SHARE, MARK_MOST, MARK_DEPTH = 0.22, 8.0, 0.6
 # A socket leaves so much of the plate over it, mm.
@@ -148,9 +150,11 @@ def _drafted(face: BaseGeometry, plate: BaseGeometry, numbers: Stamp) -> list[Le
         if by > 0:
             # Only beside gaps that are wide enough to stay open does the foot widen.
             reach = by + KEPT_GAP / 2
-            wide = shapely.buffer(shapely.buffer(gaps, -reach), reach)
+            wide = shapely.buffer(shapely.buffer(gaps, -reach, quad_segs=4), reach, quad_segs=4)
             shape = shapely.union(shape, shapely.intersection(shapely.buffer(face, by, quad_segs=2), wide))
             shape = only_areas(shapely.intersection(shape, room))
+            # Far less than one step is wide, so that each still lies within the next.
+            shape = only_areas(shapely.simplify(shape, widest / len(steps) * STEP_CHORD))
         result.append((shape, top))
     return result[::-1]
 
