@@ -64,5 +64,5 @@ def test_a_recipe_that_is_dropped_is_the_piece_that_it_was(page):
 def test_a_recipe_without_its_art_says_which_file_is_missing(page):
     all_pieces(page)
     drop(page, "recipe.json", json.dumps(RECIPE).encode(), "application/json")
-    expect(page.get_by_text("names the file art.svg")).to_be_visible()
+    expect(page.get_by_text("names the file art.svg").first).to_be_visible()
     expect(page).to_have_url(re.compile("/$"))

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import re
 import unicodedata
 from collections.abc import Sequence
@@ -16,10 +17,12 @@ def file_name(text: str) -> str:
 
 def distinct_names(texts: Sequence[str]) -> list[str]:
     """Safe names in the same order, told apart by a number where two would be the same."""
-    used: dict[str, int] = {}
+    used: set[str] = set()
     result = []
     for text in texts:
         name = file_name(text)
-        used[name] = used.get(name, 0) + 1
-        result.append(name if used[name] == 1 else f"{name}-{used[name]}")
+        free = (f"{name}-{number}" for number in itertools.count(2))
+        unused = name if name not in used else next(n for n in free if n not in used)
+        used.add(unused)
+        result.append(unused)
     return result
