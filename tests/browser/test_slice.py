@@ -188,7 +188,7 @@ def test_the_other_page_is_told_when_a_piece_is_open_twice(page, context, ring_p
     saved(page)
     stop(second, "Raise")
     fill(second, "Height", "4")
-    expect(second.get_by_text("changed elsewhere")).to_be_visible()
+    expect(second.get_by_text("changed elsewhere").first).to_be_visible()
     expect(second.get_by_role("textbox", name="Height", exact=True)).to_have_value("3")
     fill(second, "Height", "4")
     expect(second.get_by_role("textbox", name="Height", exact=True)).to_have_value("4")
