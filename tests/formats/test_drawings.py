@@ -1,5 +1,6 @@
 """SVG in and out: what drawing programs write, and what Drelo writes for them."""
 
+import math
 import xml.etree.ElementTree as ET
 
 import numpy as np
@@ -12,6 +13,7 @@ from drelo.core.outline.contour import Contour, polygon
 from drelo.core.outline.drawn import non_zero
 from drelo.core.outline.outline import Outline, bounds, even_odd
 from drelo.core.trace.trace import Line
+from drelo.formats.drawing_in import Reading, read_drawing
 from drelo.formats.svg import Drawing, write_svg
 from drelo.formats.svg_in import read_svg
 
@@ -216,3 +218,31 @@ def test_both_rules_agree_on_simple_rings():
 def test_the_box_of_nothing_is_none():
     assert bounds([]) is None
     assert bounds([Outline(ring(10, 10, 5)), Outline(ring(30, 10, 5))]) == pytest.approx((5, 5, 35, 15), abs=0.02)
+
+
+STROKED = b"""<svg xmlns="http://www.w3.org/2000/svg" width="60mm" height="30mm" viewBox="0 0 60 30">
+<path d="M5 15C15 0 25 30 35 15" fill="none" stroke="#3366cc" stroke-width="2"/>
+<circle cx="48" cy="15" r="8" fill="#ffcc00" stroke="#222222" stroke-width="1"/></svg>"""
+
+
+def test_strokes_come_in_as_areas_or_as_lines():
+    areas = read_drawing(STROKED, "a.svg")
+    assert areas.strokes == 2
+    assert areas.open == 0
+    assert len(areas.things) == 3
+    lines = read_drawing(STROKED, "a.svg", Reading(lines=True))
+    assert lines.strokes == 2
+    assert [t.colour for t in lines.things] == ["#3366cc", "#ffcc00"]
+    (line,), (disc,) = (t.contours for t in lines.things)
+    assert not line.closed
+    assert len(line) == 1
+    assert disc.closed
+    assert abs(disc.area) == pytest.approx(math.pi * 64, rel=1e-3)
+
+
+def test_a_drawing_of_lines_alone_may_come_in_as_lines():
+    svg = b'<svg xmlns="http://www.w3.org/2000/svg" width="40mm" height="9mm" viewBox="0 0 40 9">'
+    svg += b'<path d="M2 4H38" stroke="#000" stroke-width="1"/></svg>'
+    lines = read_drawing(svg, "line.svg", Reading(lines=True))
+    assert lines.open == 1
+    assert lines.width == pytest.approx(36)

@@ -1299,6 +1299,8 @@ export interface components {
         /**
          * DrawingForm
          * @description A vector file to look at. unit: in place of what it says. join: ends nearer than this, mm, meet.
+         *
+         *     strokes: of an SVG come in as the areas that they cover, or as lines.
          */
         DrawingForm: {
             /**
@@ -1308,9 +1310,15 @@ export interface components {
             drawing: string;
             /**
              * Join
-             * @default null
+             * @default 0.01
              */
-            join?: number | null;
+            join?: number;
+            /**
+             * Strokes
+             * @default areas
+             * @enum {string}
+             */
+            strokes?: "areas" | "lines";
             /**
              * Unit
              * @default null
@@ -1332,6 +1340,8 @@ export interface components {
             path: string;
             /** Remarks */
             remarks: string[];
+            /** Strokes */
+            strokes: number;
             /** Unit */
             unit: string;
             /** Width */
@@ -2884,13 +2894,19 @@ export interface components {
             drawing: string;
             /**
              * Join
-             * @default null
+             * @default 0.01
              */
-            join?: number | null;
+            join?: number;
             /** Revision */
             revision: number;
             /** Seed */
             seed: string;
+            /**
+             * Strokes
+             * @default areas
+             * @enum {string}
+             */
+            strokes?: "areas" | "lines";
             /**
              * Unit
              * @default null

@@ -30,35 +30,60 @@ class Brought:
 
 @dataclass(frozen=True, eq=False)
 class Drawing:
-    """What a vector file holds. width, height: of all, mm. unit: what it was drawn in. remarks: what was left out."""
+    """What a vector file holds. width, height: of all, mm. unit: what it was drawn in. remarks: what was left out.
+
+    strokes: how many shapes of an SVG are strokes.
+    """
 
     things: tuple[Brought, ...]
     width: float
     height: float
     unit: str
     remarks: tuple[str, ...]
+    strokes: int = 0
 
     @property
     def open(self) -> int:
         return sum(not c.closed for t in self.things for c in t.contours)
 
 
-def read_drawing(data: bytes, name: str, unit: str | None = None, join: float = JOIN) -> Drawing:
+@dataclass(frozen=True)
+class Reading:
+    """How a vector file is read.
+
+    unit: in place of what a DXF says. join: ends of a DXF's lines nearer than this, mm, meet.
+    lines: strokes of an SVG come in as lines along their middle, not as the areas that they cover.
+    """
+
+    unit: str | None = None
+    join: float = JOIN
+    lines: bool = False
+
+
+PLAIN = Reading()
+
+
+def read_drawing(data: bytes, name: str, how: Reading = PLAIN) -> Drawing:
     """An SVG or DXF, its upper left corner at 0, 0. Raises Refusal when it cannot be used."""
     if name.lower().endswith(".dxf") or (b"SECTION" in data[:400] and b"<svg" not in data):
-        art = read_dxf(data, unit, join)
+        art = read_dxf(data, how.unit, how.join)
         things = _by_nesting([(line.contour, line.colour, line.layer) for line in art.lines])
         return _placed(things, art.unit, art.remarks)
     svg = read_svg(data)
     things = []
+    filled = None
     for shape in svg.shapes:
-        things += _svg_things(shape)
-    return _placed(things, "mm", svg.remarks)
+        # A border drawn along a filled shape is that shape's outline once more.
+        if not (how.lines and shape.stroke and shape.contours is filled):
+            things += _svg_things(shape, how.lines)
+        filled = None if shape.stroke else shape.contours
+    return _placed(things, "mm", svg.remarks, sum(shape.stroke is not None for shape in svg.shapes))
 
 
-def _svg_things(shape: Drawn) -> list[Brought]:
+def _svg_things(shape: Drawn, lines: bool) -> list[Brought]:
+    if shape.stroke is not None and lines:
+        return [Brought((contour,), shape.colour) for contour in shape.contours]
     if shape.stroke is not None:
-        # A stroke thin as a hair is a line to cut or draw along; a wide one is an area.
         outlines = widened(shape.contours, shape.stroke.width, shape.stroke.cap, shape.stroke.join)
     else:
         outlines = united_rings(shape.contours, "evenodd" if shape.even_odd else "nonzero")
@@ -81,7 +106,7 @@ def _by_nesting(lines: Sequence[tuple[Contour, str, str]]) -> list[Brought]:
     return things
 
 
-def _placed(things: Sequence[Brought], unit: str, remarks: Sequence[str]) -> Drawing:
+def _placed(things: Sequence[Brought], unit: str, remarks: Sequence[str], strokes: int = 0) -> Drawing:
     if not things:
         raise Refusal("The drawing holds no outline that encloses anything.", "drawing")
     if len(things) > MAX_OUTLINES:
@@ -93,4 +118,4 @@ def _placed(things: Sequence[Brought], unit: str, remarks: Sequence[str]) -> Dra
     x, y = low.tolist()
     moved = tuple(Brought(tuple(c.transformed(1.0, -x, -y) for c in t.contours), t.colour, t.name) for t in things)
     width, height = (high - low).tolist()
-    return Drawing(moved, width, height, unit, tuple(remarks))
+    return Drawing(moved, width, height, unit, tuple(remarks), strokes)

@@ -11,6 +11,7 @@ from drelo.core.errors import Refusal
 from drelo.core.outline.contour import Contour
 from drelo.core.outline.fitting import outlines_of
 from drelo.core.outline.path_data import read_path
+from drelo.formats.drawing_in import Reading
 from drelo.formats.dxf_in import MAX_BYTES
 from drelo.formats.names import file_name
 from drelo.formats.svg import Drawing, write_svg
@@ -58,7 +59,7 @@ def bring(form: MotifForm) -> Response:
     """Keep a vector file as a motif."""
     data = form.drawing.stream.read(MAX_BYTES + 1)
     name = form.drawing.filename or "motif.svg"
-    _, path = bench().pool.run("motifs", shaping.look_at_drawing, data, name, None, None)
+    _, path = bench().pool.run("motifs", shaping.look_at_drawing, data, name, Reading())
     contours = list(read_path(path))
     path, width, height = shaping.boxed(contours)
     return reply(_out(bench().motifs.put(PurePath(name).stem[:120] or "Motif", path, width, height)))

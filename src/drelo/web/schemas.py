@@ -18,6 +18,8 @@ from drelo.core.piece.look_over import LookOver
 from drelo.core.piece.operations import Offset, Operation, PickedIds, Thicken, Tie
 from drelo.core.piece.weak_spots import PlaceKind
 from drelo.core.trace.spots import Kind
+from drelo.formats.drawing_in import Reading
+from drelo.formats.dxf_in import JOIN
 from drelo.formats.name_list import MAX_BYTES, MAX_NAMES
 from drelo.store.pieces import State
 from drelo.work.many import Packing
@@ -180,11 +182,19 @@ Unit = Literal["mm", "cm", "m", "inch", "foot"]
 
 
 class DrawingForm(BaseModel):
-    """A vector file to look at. unit: in place of what it says. join: ends nearer than this, mm, meet."""
+    """A vector file to look at. unit: in place of what it says. join: ends nearer than this, mm, meet.
+
+    strokes: of an SVG come in as the areas that they cover, or as lines.
+    """
 
     drawing: FileStorage
     unit: Unit | None = None
-    join: Annotated[float, Field(ge=0, le=10)] | None = None
+    join: Annotated[float, Field(ge=0, le=10)] = JOIN
+    strokes: Literal["areas", "lines"] = "areas"
+
+    @property
+    def how(self) -> Reading:
+        return Reading(self.unit, self.join, self.strokes == "lines")
 
 
 class OfferOut(Wire):
@@ -220,6 +230,7 @@ class DrawingOut(Wire):
     unit: str
     outlines: int
     open: int
+    strokes: int
     path: str
     remarks: list[str]
 

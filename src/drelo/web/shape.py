@@ -77,7 +77,7 @@ def read_words(path: SolidPath) -> Response:
 def look_at_drawing(path: PiecePath, form: DrawingForm) -> Response:
     """A vector file's true size and what it holds, before it is placed."""
     data, name = _read(form.drawing)
-    drawing, outline = bench().pool.run(path.piece_id, shaping.look_at_drawing, data, name, form.unit, form.join)
+    drawing, outline = bench().pool.run(path.piece_id, shaping.look_at_drawing, data, name, form.how)
     return reply(
         DrawingOut(
             width=drawing.width,
@@ -85,6 +85,7 @@ def look_at_drawing(path: PiecePath, form: DrawingForm) -> Response:
             unit=drawing.unit,
             outlines=len(drawing.things),
             open=drawing.open,
+            strokes=drawing.strokes,
             path=outline,
             remarks=list(drawing.remarks),
         )
@@ -107,8 +108,7 @@ def place_drawing(path: PiecePath, form: PlaceDrawingForm) -> Response:
             state.document,
             data,
             name,
-            form.unit,
-            form.join,
+            form.how,
             form.width,
             form.seed,
         )

@@ -21,7 +21,7 @@ from drelo.core.piece.edits import Reshape
 from drelo.core.piece.operations import Operation
 from drelo.core.piece.shaping import Item, Known, find_leak, items, shaped
 from drelo.core.piece.words import Offer, offers
-from drelo.formats.drawing_in import Drawing, read_drawing
+from drelo.formats.drawing_in import Drawing, Reading, read_drawing
 from drelo.formats.dxf import Layer, write_dxf
 from drelo.formats.fonts import NAMES, shipped_font
 from drelo.formats.png_out import write_png
@@ -60,11 +60,9 @@ def joining(
     return joining_growth(parts) * shop.scale, len(parts)
 
 
-def look_at_drawing(
-    checkpoint: Checkpoint, data: bytes, name: str, unit: str | None, join: float | None
-) -> tuple[Drawing, str]:
+def look_at_drawing(checkpoint: Checkpoint, data: bytes, name: str, how: Reading) -> tuple[Drawing, str]:
     """A vector file looked at before it is placed, and its path data, mm."""
-    drawing = read_drawing(data, name, unit, *(() if join is None else (join,)))
+    drawing = read_drawing(data, name, how)
     checkpoint()
     return drawing, write_path([c for t in drawing.things for c in t.contours], 2)
 
@@ -84,13 +82,12 @@ def place_drawing(
     assets: Mapping[str, bytes],
     data: bytes,
     name: str,
-    unit: str | None,
-    join: float | None,
+    how: Reading,
     width: float | None,
     seed: str,
 ) -> Reshape:
     """The edit that puts a vector file on the sheet, in the middle of what is there. width: mm, in place of its own."""
-    drawing = read_drawing(data, name, unit, *(() if join is None else (join,)))
+    drawing = read_drawing(data, name, how)
     sheet = evaluation(checkpoint, assets).sheet(document) if document.source or document.drawn else None
     scale = sheet.scale if sheet else 1.0
     grown = (width / drawing.width if width and drawing.width > 0 else 1.0) / scale

@@ -3,7 +3,7 @@ import { useEffect, useRef, useState } from "react";
 
 import { api, data, type Bench, type Schemas } from "../../../api/client";
 import { Button } from "../../../ui/Button";
-import { NumberField } from "../../../ui/fields";
+import { Choice, NumberField } from "../../../ui/fields";
 import { DRAWINGS } from "../../../ui/kinds";
 import { useUnits } from "../../select";
 import { seed } from "../../shape/objects";
@@ -14,6 +14,10 @@ import { lengths, Section } from "../parts";
 
 /** mm; what is wider than most beds is offered smaller. */
 const BED = 200;
+const STROKES = [
+  { value: "areas", name: "strokes as areas" },
+  { value: "lines", name: "as lines" },
+] as const;
 const UNITS = ["mm", "cm", "m", "inch", "foot"] as const;
 
 /** An SVG or DXF file: its true size is shown before it is placed. */
@@ -25,9 +29,10 @@ export function DrawingIn() {
   const file = useShape((s) => s.brought);
   const [unit, setUnit] = useState<(typeof UNITS)[number] | "">("");
   const [join, setJoin] = useState(0.01);
+  const [strokes, setStrokes] = useState<"areas" | "lines">("areas");
   const [wide, setWide] = useState<{ file: File; mm: number } | null>(null);
   const looked = useQuery({
-    queryKey: ["drawing", piece?.id, file?.name, file?.size, file?.lastModified, unit, join],
+    queryKey: ["drawing", piece?.id, file?.name, file?.size, file?.lastModified, unit, join, strokes],
     enabled: Boolean(piece && file),
     retry: false,
     queryFn: ({ signal }) =>
@@ -53,6 +58,7 @@ export function DrawingIn() {
     if (file) body.append("drawing", file);
     if (unit) body.append("unit", unit);
     body.append("join", String(join));
+    body.append("strokes", strokes);
     return body;
   };
   const place = () => {
@@ -135,6 +141,9 @@ export function DrawingIn() {
             </p>
           ))}
           <div className="space-y-1.5">
+            {seen.strokes > 0 && (
+              <Choice label="Strokes come in as" value={strokes} options={STROKES} onChange={setStrokes} />
+            )}
             <NumberField
               label="Place it wide"
               notation={lengths(units)}
