@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 
 from drelo.core.piece.evaluate import Raised
 
-_FLOAT, _UNSIGNED_SHORT = 5126, 5123
+_FLOAT, _UNSIGNED_BYTE = 5126, 5121
 _ARRAY_BUFFER = 34962
 
 
@@ -21,7 +21,7 @@ def write_glb(raised: Raised) -> bytes:
     """
     triangles = raised.surface.triangles
     positions = np.ascontiguousarray(triangles.reshape(-1, 3), np.float32)
-    colours = np.empty((len(positions), 4), np.uint16)
+    colours = np.empty((len(positions), 4), np.uint8)
     linear = {colour: _linear(colour) for colour in raised.colours}
     runs = []
     for run in raised.surface.runs:
@@ -69,7 +69,7 @@ def write_glb(raised: Raised) -> bytes:
             },
             {
                 "bufferView": 1,
-                "componentType": _UNSIGNED_SHORT,
+                "componentType": _UNSIGNED_BYTE,
                 "normalized": True,
                 "count": len(positions),
                 "type": "VEC4",
@@ -87,8 +87,8 @@ def _chunk(kind: bytes, data: bytes) -> bytes:
     return np.uint32(len(data)).tobytes() + kind + data
 
 
-def _linear(colour: str) -> NDArray[np.uint16]:
+def _linear(colour: str) -> NDArray[np.uint8]:
     """glTF's colours are linear light; ours are sRGB."""
     value = np.array([int(colour[i : i + 2], 16) for i in (1, 3, 5)]) / 255
     linear = np.where(value <= 0.04045, value / 12.92, ((value + 0.055) / 1.055) ** 2.4)
-    return np.append(np.round(linear * 65535), 65535).astype(np.uint16)
+    return np.append(np.round(linear * 255), 255).astype(np.uint8)

@@ -274,7 +274,7 @@ function Piece({ solid, section, cut, edges, onProbe }: Shown & { solid: Solid }
   const picked = useBench((s) => (slow ? NONE : s.picked));
   const hover = useBench((s) => (slow ? null : s.hover));
   const invalidate = useThree((s) => s.invalidate);
-  const plain = useMemo(() => new Float32Array(colours(solid)), [solid]);
+  const plain = useMemo(() => colours(solid), [solid]);
   const planes = useMemo(() => {
     const level = section === null ? [] : [new Plane(new Vector3(0, 0, -1), solid.size[2] * section)];
     const along = cut && planeOf(cut);
@@ -297,9 +297,10 @@ function Piece({ solid, section, cut, edges, onProbe }: Shown & { solid: Solid }
   useEffect(() => invalidate(), [outline, invalidate]);
 
   useEffect(() => {
-    const lit = new Float32Array(plain);
     const colour = new Color();
     const names = new Set(picked);
+    const some = solid.runs.some((run) => names.has(run.region) || run.region === hover);
+    const lit = some ? new Float32Array(plain) : plain;
     for (const run of solid.runs) {
       const chosen = names.has(run.region);
       if (!chosen && run.region !== hover) continue;
@@ -400,12 +401,18 @@ function probedAt(event: ThreeEvent<MouseEvent>, solid: Solid): Spot {
   return snappedTo(point, corners, Math.max(...solid.size) * SNAP);
 }
 
-function colours(solid: Solid): number[] {
-  const result: number[] = [];
+/** A colour for every corner, three numbers each. */
+function colours(solid: Solid): Float32Array {
+  const last = solid.runs.at(-1);
+  const result = new Float32Array(last ? (last.start + last.count) * 9 : 0);
   const colour = new Color();
   for (const run of solid.runs) {
-    colour.set(run.colour);
-    for (let i = 0; i < run.count * 3; i++) result.push(colour.r, colour.g, colour.b);
+    const { r, g, b } = colour.set(run.colour);
+    for (let i = run.start * 9; i < (run.start + run.count) * 9; i += 3) {
+      result[i] = r;
+      result[i + 1] = g;
+      result[i + 2] = b;
+    }
   }
   return result;
 }
