@@ -339,7 +339,9 @@ function SpotMark({ view }: { view: Viewport }) {
 function sheetBox(flat: Flat | null, drawing: boolean, picture: boolean): Rect | null {
   if (flat?.underlay && (picture || !flat.regions.length)) return flat.underlay;
   if (!flat?.regions.length) return flat?.things.length ? linesBox(flat) : drawing ? BLANK : null;
-  const art = { x: flat.left, y: flat.top, width: flat.width, height: flat.height };
+  const regions = { x: flat.left, y: flat.top, width: flat.width, height: flat.height };
+  const open = drawing && flat.things.some((thing) => thing.open);
+  const art = open ? around(regions, linesBox(flat)) : regions;
   if (!flat.base_box) return art;
   const [x, y, width, height] = flat.base_box;
   return around(art, { x, y, width, height });

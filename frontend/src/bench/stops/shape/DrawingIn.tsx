@@ -121,13 +121,12 @@ export function DrawingIn() {
             aria-label="The drawing before it is placed"
           >
             <path
-              d={seen.path}
+              d={(seen.path.match(/M[^M]*Z/g) ?? []).join("")}
               fill="var(--act)"
               fillOpacity={0.15}
               fillRule="evenodd"
-              stroke="var(--ink)"
-              vectorEffect="non-scaling-stroke"
             />
+            <path d={seen.path} fill="none" stroke="var(--ink)" vectorEffect="non-scaling-stroke" />
           </svg>
           <p data-true-size className="mb-1">
             <b>
