@@ -810,7 +810,7 @@ export interface components {
              * Areas
              * @default []
              */
-            areas?: components["schemas"]["TraceArea"][];
+            areas?: components["schemas"]["PictureArea"][];
             /** Id */
             id: string;
             /** Name */
@@ -1145,7 +1145,7 @@ export interface components {
              * Areas
              * @default []
              */
-            areas?: components["schemas"]["TraceArea"][];
+            areas?: components["schemas"]["PictureArea"][];
             /**
              * Attempts
              * @default []
@@ -2801,6 +2801,22 @@ export interface components {
             mark: components["schemas"]["Mark"];
         };
         /**
+         * PictureArea
+         * @description Only here: a part of the picture with its own settings. corners: of a polygon, px of the picture after care.
+         */
+        PictureArea: {
+            /** Corners */
+            corners: [
+                number,
+                number
+            ][];
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            trace: components["schemas"]["TraceSettings"];
+        };
+        /**
          * PictureForPiece
          * @description A picture for a piece that exists, and the revision that it is put on.
          */
@@ -4110,22 +4126,6 @@ export interface components {
             ];
             /** Width */
             width: number;
-        };
-        /**
-         * TraceArea
-         * @description Only here: a part of the picture with its own settings. corners: of a polygon, px of the picture after care.
-         */
-        TraceArea: {
-            /** Corners */
-            corners: [
-                number,
-                number
-            ][];
-            /** Id */
-            id: string;
-            /** Name */
-            name: string;
-            trace: components["schemas"]["TraceSettings"];
         };
         /**
          * TraceOut

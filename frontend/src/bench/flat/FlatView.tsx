@@ -1,4 +1,4 @@
-import { Columns2, Grid3x3, Maximize, Minus, PaintBucket, Plus, Spline } from "lucide-react";
+import { Columns2, Grid3x3, Maximize, Minus, Contrast, Plus, Spline } from "lucide-react";
 import { useCallback, useEffect, useLayoutEffect, useRef, useState, type PointerEvent } from "react";
 
 import type { Flat } from "../../api/client";
@@ -272,7 +272,7 @@ export function FlatView() {
             {stop !== "Gather" && flat.underlay && <UnderlayStrength />}
             {stop === "Trace" && (
               <SignButton label="Fill the outlines" pressed={filled} onClick={() => setFilled(!filled)}>
-                <PaintBucket size={15} />
+                <Contrast size={15} />
               </SignButton>
             )}
             {stop === "Trace" && (

@@ -201,7 +201,7 @@ class TraceSettings(Frozen):
         )
 
 
-class TraceArea(Identified):
+class PictureArea(Identified):
     """Only here: a part of the picture with its own settings. corners: of a polygon, px of the picture after care."""
 
     name: Name
@@ -214,7 +214,7 @@ class Attempt(Identified):
 
     name: Name
     trace: TraceSettings
-    areas: Annotated[tuple[TraceArea, ...], Field(max_length=MAX_AREAS)] = ()
+    areas: Annotated[tuple[PictureArea, ...], Field(max_length=MAX_AREAS)] = ()
 
 
 class PenStretch(Frozen):
@@ -321,7 +321,7 @@ class Document(Frozen):
     source: Source | None = None
     trace: TraceSettings = TraceSettings()
     tracing: bool = True
-    areas: Annotated[tuple[TraceArea, ...], Field(max_length=MAX_AREAS)] = ()
+    areas: Annotated[tuple[PictureArea, ...], Field(max_length=MAX_AREAS)] = ()
     attempts: Annotated[tuple[Attempt, ...], Field(max_length=MAX_ATTEMPTS)] = ()
     pen: Annotated[tuple[PenLine, ...], Field(max_length=MAX_PEN)] = ()
     drawn: Annotated[tuple[Drawn, ...], Field(max_length=MAX_DRAWN)] = ()

@@ -29,13 +29,13 @@ from drelo.core.piece.document import (
     Palette,
     PenLine,
     Permission,
+    PictureArea,
     Point,
     RegionChoice,
     RegionHeight,
     Size,
     Source,
     Symmetry,
-    TraceArea,
     TraceSettings,
 )
 from drelo.core.piece.drawn import MAX_DRAWN, Thing
@@ -392,7 +392,7 @@ def _traced(document: Document, edit: SetTrace | SetTracing | AddArea | SetArea 
             return _with(document, areas=_put(document.areas, area.model_copy(update={"trace": trace})))
         case AddArea():
             name = edit.name or f"Area {_others(document.areas, edit.id) + 1}"
-            new = TraceArea(id=edit.id, name=name, corners=edit.corners, trace=document.trace)
+            new = PictureArea(id=edit.id, name=name, corners=edit.corners, trace=document.trace)
             return _with(document, areas=_put(document.areas, new))
         case SetArea():
             area = _found(document.areas, edit.id, "area")

@@ -22,12 +22,12 @@ from drelo.core.piece.document import (
     Mark,
     Mend,
     PenLine,
+    PictureArea,
     Point,
     RubStep,
     Size,
     Source,
     Symmetry,
-    TraceArea,
 )
 from drelo.core.piece.drawn import DrawnLine, DrawnPath, TieNumbers
 
@@ -204,7 +204,7 @@ def _mark(mark: Mark, matrix: Matrix) -> Mark:
     return Mark(anchor=_points([mark.anchor], matrix)[0], box=_box_of(_points(_corners(*mark.box), matrix)))
 
 
-def _areas(areas: tuple[TraceArea, ...], matrix: Matrix) -> tuple[TraceArea, ...]:
+def _areas(areas: tuple[PictureArea, ...], matrix: Matrix) -> tuple[PictureArea, ...]:
     return tuple(a.model_copy(update={"corners": tuple(_points(a.corners, matrix))}) for a in areas)
 
 

@@ -1,4 +1,4 @@
-import { Asterisk, FlipHorizontal2, PaintBucket, PenLine, Type } from "lucide-react";
+import { Asterisk, FlipHorizontal2, Droplets, PenLine, Type } from "lucide-react";
 import { useState } from "react";
 
 import { type Flat } from "../../../api/client";
@@ -230,7 +230,7 @@ function Pouring() {
           step={0.1}
           onCommit={(mm) => set({ gap: mm })}
         />
-        <Tools tools={[{ tool: "pour", name: "Pour", sign: <PaintBucket size={14} aria-hidden /> }]} />
+        <Tools tools={[{ tool: "pour", name: "Pour", sign: <Droplets size={14} aria-hidden /> }]} />
       </div>
     </Section>
   );
