@@ -267,6 +267,41 @@ def test_what_is_superseded_stops_even_between_checkpoints(pool):
     assert pool.run("busy-test", slow, 0.0) == "done"
 
 
+def whoami(checkpoint) -> int:
+    import os
+
+    return os.getpid()
+
+
+def test_what_can_wait_works_in_another_worker_than_the_piece(pool):
+    for piece in ("pear", "snail", "crest"):
+        own = pool.run(piece, whoami)
+        assert pool.run(piece, whoami) == own
+        assert pool.run(piece, whoami, aside=True) != own
+
+
+def test_a_preview_does_not_wait_for_what_works_aside(pool):
+    pool.run("aside-test", slow, 0.0)
+    pool.run("aside-test", slow, 0.0, aside=True)
+    ended = []
+
+    def weak() -> None:
+        with pytest.raises(Superseded):
+            pool.run("aside-test", slow, 30.0, aside=True, lane="weak")
+        ended.append("superseded")
+
+    long = threading.Thread(target=weak)
+    long.start()
+    time.sleep(0.2)
+    begin = time.monotonic()
+    assert pool.run("aside-test", slow, 0.0, lane="flat") == "done"
+    assert time.monotonic() - begin < 10
+    # A newer one of the same lane ends it.
+    assert pool.run("aside-test", slow, 0.0, aside=True, lane="weak") == "done"
+    long.join()
+    assert ended == ["superseded"]
+
+
 def die(checkpoint) -> None:
     import os
 
