@@ -532,7 +532,7 @@ def _known(document: Document, filament: str | None) -> None:
 
 
 def _decided(choices: tuple[RegionChoice, ...], edit: SetRegions) -> tuple[RegionChoice, ...]:
-    given = _given(edit)
+    given = {name: getattr(edit, name) for name in _given(edit)}
     result = {c.id: c for c in choices}
     for picked in edit.picked:
         before = result.get(picked.id, RegionChoice(id=picked.id, mark=picked.mark))
