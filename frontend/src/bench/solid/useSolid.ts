@@ -71,6 +71,8 @@ export function useSolid(): { solid: Solid | null; problem: string | null } {
         });
       },
       (error, wish) => {
+        // What never came stands for no revision.
+        if (asked.current === wish) asked.current = null;
         const { piece, made } = useBench.getState();
         if (wish.draft && piece?.id === wish.piece && made?.edit === wish.draft) {
           latest.current?.ask({ piece: piece.id, revision: made.revision, draft: null });

@@ -135,7 +135,7 @@ def _clearly_apart(mesh: Mesh, planes: _Planes, first: Indices, second: Indices)
     level = (planes.normals[first, 0, :2] == 0).all(axis=1)
     grazing = level & ((own >= 0).all(axis=1) | (own <= 0).all(axis=1))
     lifted = grazing[:, None] & (own != 0)
-    beyond = (shared | (off > sure)).copy()
+    beyond = shared | (off > sure)
     beyond[:, 1:] |= lifted[:, None]
     below = (shared[:, 0] | (own < -sure[:, 0])).all(axis=1)
     parted = np.asarray(beyond.all(axis=2)).any(axis=1)
