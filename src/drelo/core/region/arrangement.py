@@ -12,6 +12,9 @@ from numpy.typing import NDArray
 from shapely.geometry.base import BaseGeometry
 
 from drelo.core.errors import Refusal
+from drelo.core.region.cover import topmost
+from drelo.core.region.noding import Noded, noded
+from drelo.core.region.sweep import Sides, sides_of
 
 # The grid of ordinary art, mm: a power of two, so that 32-bit floats hold every coordinate exactly.
 GRID = 2.0**-10
@@ -22,6 +25,8 @@ MAX_STEPS = 2**24
 MAX_FACES = 60_000
 # A face thinner than this many grid steps (area over half its perimeter) goes to its longest neighbour.
 SLIVER_STEPS = 1.5
+# Rounds of noding until nothing crosses on the grid; the first does for nearly all art.
+MAX_ROUNDS = 8
 OUTSIDE = -1
 
 Indices = NDArray[np.int64]
@@ -72,58 +77,74 @@ def arrange(layers: Sequence[BaseGeometry], grid: float) -> Arrangement:
 
     Raises Refusal when nothing is enclosed or the art has too many faces.
     """
-    # Whole grid steps are exact in floats, so the noding works in those.
-    scaled = [shapely.transform(g, lambda xy: xy / grid) for g in layers]
-    borders = [shapely.boundary(g) for g in scaled if not g.is_empty]
-    if not borders:
+    segments, layer = _borders(layers, grid)
+    if not len(segments):
         raise Refusal("The art is empty: there is no closed outline to raise.", "art")
-    noded = shapely.union_all(np.array(borders), grid_size=1.0)
-    faces = shapely.get_parts(shapely.polygonize([noded]))
-    if not len(faces):
+    for _ in range(MAX_ROUNDS):
+        found = noded(segments)
+        if found is None:
+            raise Refusal("The art crosses itself in too many places. Simplify it or drop small parts.", "art")
+        edge, owner, used = _odd(found, layer, len(layers))
+        first, last = found.first[used], found.last[used]
+        if not len(first):
+            raise Refusal(
+                "The art is so thin that no area is left on the grid. Make it larger or thicken its lines.", "art"
+            )
+        sides = sides_of(found.points, first, last)
+        if sides is not None:
+            break
+        # A turn aside to one grid point led through another.
+        ends = np.stack([first, last], axis=1)
+        segments, layer = found.points[ends][edge], owner
+    else:
+        raise Refusal("Some outlines of the art lie too close to each other to be told apart. Simplify them.", "art")
+    if sides.count - 1 > MAX_FACES:
         raise Refusal(
-            "The art is so thin that no area is left on the grid. Make it larger or thicken its lines.", "art"
-        )
-    if len(faces) > MAX_FACES:
-        raise Refusal(
-            f"The art falls into {len(faces)} faces; at most {MAX_FACES} can be built. "
+            f"The art falls into {sides.count - 1} faces; at most {MAX_FACES} can be built. "
             "Simplify it or drop small parts.",
             "art",
         )
-    return _without_slivers(_edges(faces, _top(scaled, faces), grid))
+    top = topmost(sides, edge, owner, len(layers))[1:]
+    vertices, ends = _used(found.points, np.stack([first, last], axis=1))
+    areas = _areas(vertices, ends, sides) * (grid * grid)
+    return _without_slivers(Arrangement(grid, vertices, ends, sides.above - 1, sides.below - 1, top, areas))
 
 
-def _top(scaled: Sequence[BaseGeometry], faces: NDArray[np.object_]) -> Indices:
-    shapes = np.array(scaled)
-    shapely.prepare(shapes)
-    layer, face = shapely.STRtree(shapely.point_on_surface(faces)).query(shapes, predicate="intersects")
-    top = np.full(len(faces), OUTSIDE)
-    np.maximum.at(top, face, layer)
-    return top
+def _borders(layers: Sequence[BaseGeometry], grid: float) -> tuple[Indices, Indices]:
+    """Segments of the layers' borders, shape (n, 2, 2), grid steps; and the layer of each, shape (n,)."""
+    lines, layer_of_line = shapely.get_parts(shapely.boundary(np.array(layers, object)), return_index=True)
+    coordinates, line = shapely.get_coordinates(lines, return_index=True)
+    steps = np.round(coordinates / grid).astype(np.int64)
+    real = (line[:-1] == line[1:]) & (steps[:-1] != steps[1:]).any(axis=1)
+    segments = np.stack([steps[:-1][real], steps[1:][real]], axis=1)
+    return segments, layer_of_line[line[:-1][real]].astype(np.int64)
 
 
-def _edges(faces: NDArray[np.object_], top: Indices, grid: float) -> Arrangement:
-    faces = shapely.orient_polygons(faces)
-    rings, face_of_ring = shapely.get_rings(faces, return_index=True)
-    coordinates, ring_of_point = shapely.get_coordinates(rings, return_index=True)
-    steps = np.round(coordinates).astype(np.int64)
-    # Each ring repeats its first point: every point but a ring's last begins an edge.
-    begins = ring_of_point[:-1] == ring_of_point[1:]
-    low = steps.min(axis=0)
-    key = (steps[:, 0] - low[0]) * (MAX_STEPS * 4) + (steps[:, 1] - low[1])
-    _, first, vertex = np.unique(key, return_index=True, return_inverse=True)
-    vertices = steps[first]
-    start, end = vertex[:-1][begins], vertex[1:][begins]
-    face = face_of_ring[ring_of_point[:-1]][begins]
-    count = len(vertices)
-    forward = start < end
-    name = np.where(forward, start * count + end, end * count + start)
-    names, edge = np.unique(name, return_inverse=True)
-    left, right = np.full(len(names), OUTSIDE), np.full(len(names), OUTSIDE)
-    left[edge[forward]] = face[forward]
-    right[edge[~forward]] = face[~forward]
-    edges = np.stack(np.divmod(names, count), axis=1)
-    areas = shapely.area(faces) * grid * grid
-    return Arrangement(grid, vertices, edges, left, right, top, areas)
+def _odd(found: Noded, layer: Indices, layers: int) -> tuple[Indices, Indices, Indices]:
+    """Edge and layer, shape (m,), of each edge that is a border of the layer an odd number of times; and the pieces
+    that these edges are. A border there and back is none."""
+    name = np.sort(found.piece * layers + layer[found.source])
+    begins = np.flatnonzero(np.diff(name, prepend=-1))
+    odd = name[begins[np.diff(begins, append=len(name)) % 2 == 1]]
+    piece, owner = np.divmod(odd, layers)
+    new = np.diff(piece, prepend=-1) > 0
+    return np.cumsum(new) - 1, owner, piece[new]
+
+
+def _used(points: Indices, ends: Indices) -> tuple[Indices, Indices]:
+    """The points that edges end in, and the edges by their numbers."""
+    used = np.zeros(len(points), bool)
+    used[ends] = True
+    return points[used], (np.cumsum(used) - 1)[ends]
+
+
+def _areas(vertices: Indices, edges: Indices, sides: Sides) -> NDArray[np.float64]:
+    """Areas of all faces but the unbounded one, grid steps²; exact until it is halved."""
+    (ax, ay), (bx, by) = vertices[edges[:, 0]].T, vertices[edges[:, 1]].T
+    twice = np.zeros(sides.count, np.int64)
+    np.add.at(twice, sides.above, ax * by - ay * bx)
+    np.subtract.at(twice, sides.below, ax * by - ay * bx)
+    return twice[1:] / 2
 
 
 def _without_slivers(a: Arrangement) -> Arrangement:

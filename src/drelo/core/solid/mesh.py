@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
-import scipy.sparse
 from numpy.typing import NDArray
+
+from drelo.core.compiled import compiled
 
 
 @dataclass(frozen=True, eq=False)
@@ -25,47 +27,121 @@ class Mesh:
         return self.vertices[self.faces].astype(np.float64)
 
     @property
+    def volumes(self) -> NDArray[np.float64]:
+        """Signed volume that each face adds to its mesh's, mm³, shape (f,)."""
+        return self._measures[0]
+
+    @property
     def volume(self) -> float:
         """Signed volume, mm³."""
-        if not len(self.faces):
-            return 0.0
-        # Measured from a point of the mesh itself, so that far-off meshes keep their digits.
-        a, b, c = np.moveaxis(self.corners - self.vertices[0].astype(np.float64), 1, 0)
-        return float(np.einsum("ij,ij->", a, np.cross(b, c))) / 6
+        return float(self.volumes.sum())
 
     @property
     def area(self) -> float:
         """Area of the surface, mm²."""
-        a, b, c = np.moveaxis(self.corners, 1, 0)
-        return float(np.linalg.norm(np.cross(b - a, c - a), axis=1).sum()) / 2
+        return float(self._measures[1].sum())
+
+    @cached_property
+    def _measures(self) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
+        return _measured(self.vertices, self.faces)
 
     @property
     def size(self) -> tuple[float, float, float]:
         """Extent along x, y and z, mm."""
         if not len(self.faces):
             return 0.0, 0.0, 0.0
-        used = self.vertices[np.unique(self.faces)].astype(np.float64)
-        extent = used.max(axis=0) - used.min(axis=0)
-        return float(extent[0]), float(extent[1]), float(extent[2])
+        is_used = np.zeros(len(self.vertices), bool)
+        is_used[self.faces.ravel()] = True
+        used = self.vertices[is_used]
+        x, y, z = (float(used[:, k].max()) - float(used[:, k].min()) for k in range(3))
+        return x, y, z
 
     def shells(self) -> NDArray[np.int32]:
         """Number of the connected shell of every face, shape (f,)."""
-        if not len(self.faces):
-            return np.empty(0, np.int32)
-        f = self.faces
-        pairs = np.concatenate([f[:, :2], f[:, 1:]])
-        graph = scipy.sparse.coo_matrix(
-            (np.ones(len(pairs), np.int8), (pairs[:, 0], pairs[:, 1])), shape=(len(self.vertices),) * 2
-        )
-        _, label = scipy.sparse.csgraph.connected_components(graph, directed=False)
-        _, shell = np.unique(label[f[:, 0]], return_inverse=True)
-        return shell.astype(np.int32)
+        return self._shells
+
+    @cached_property
+    def _shells(self) -> NDArray[np.int32]:
+        return _connected(self.faces, len(self.vertices))
+
+
+@compiled
+def _measured(
+    vertices: NDArray[np.float32], faces: NDArray[np.int32]
+) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
+    """Signed volume and area of every face, seen from the first vertex, so that far-off meshes keep their digits."""
+    volume, area = np.empty(len(faces)), np.empty(len(faces))
+    p = np.empty((3, 3))
+    for f in range(len(faces)):
+        for k in range(3):
+            for axis in range(3):
+                p[k, axis] = np.float64(vertices[faces[f, k], axis]) - np.float64(vertices[0, axis])
+        ux, uy, uz = p[1, 0] - p[0, 0], p[1, 1] - p[0, 1], p[1, 2] - p[0, 2]
+        vx, vy, vz = p[2, 0] - p[0, 0], p[2, 1] - p[0, 1], p[2, 2] - p[0, 2]
+        nx, ny, nz = uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx
+        volume[f] = (p[0, 0] * nx + p[0, 1] * ny + p[0, 2] * nz) / 6
+        area[f] = np.sqrt(nx * nx + ny * ny + nz * nz) / 2
+    return volume, area
+
+
+@compiled
+def _connected(faces: NDArray[np.int32], count: int) -> NDArray[np.int32]:
+    """Numbers of the sets of faces that hang together by vertices, in the order of their first faces."""
+    parent = np.arange(count)
+    for f in range(len(faces)):
+        for k in range(3):
+            one, other = faces[f, 0], faces[f, k]
+            while parent[one] != one:
+                parent[one] = parent[parent[one]]
+                one = parent[one]
+            while parent[other] != other:
+                parent[other] = parent[parent[other]]
+                other = parent[other]
+            parent[max(one, other)] = min(one, other)
+    number = np.full(count, -1, np.int32)
+    result = np.empty(len(faces), np.int32)
+    found = 0
+    for f in range(len(faces)):
+        root = faces[f, 0]
+        while parent[root] != root:
+            root = parent[root]
+        if number[root] < 0:
+            number[root] = found
+            found += 1
+        result[f] = number[root]
+    return result
 
 
 def welded(triangles: NDArray[np.float32]) -> Mesh:
-    """A mesh from loose triangles, shape (f, 3, 3), vertices of equal coordinates made one."""
+    """A mesh from loose triangles, shape (f, 3, 3), vertices of equal coordinates made one, in the order they come."""
     # Adding zero turns -0.0 into 0.0, so that equal numbers have equal bytes.
     points = np.ascontiguousarray(triangles.reshape(-1, 3).astype(np.float32) + np.float32(0))
-    rows = points.view(np.dtype((np.void, 12))).ravel()
-    _, first, index = np.unique(rows, return_index=True, return_inverse=True)
-    return Mesh(points[first], index.reshape(-1, 3).astype(np.int32))
+    first, index = _welded(points.view(np.uint32))
+    return Mesh(points[first], index.reshape(-1, 3))
+
+
+@compiled
+def _welded(words: NDArray[np.uint32]) -> tuple[NDArray[np.int64], NDArray[np.int32]]:
+    """Where each different row of three words comes first, and the number of each row's, by a table of hashes."""
+    size = 16
+    while size < 2 * len(words):
+        size *= 2
+    table = np.full(size, -1, np.int32)
+    first, index = np.empty(len(words), np.int64), np.empty(len(words), np.int32)
+    count = 0
+    for i in range(len(words)):
+        code = np.uint64(words[i, 0]) * np.uint64(0x9E3779B97F4A7C15)
+        code = (code ^ (code >> np.uint64(29)) ^ np.uint64(words[i, 1])) * np.uint64(0xBF58476D1CE4E5B9)
+        code = (code ^ (code >> np.uint64(32)) ^ np.uint64(words[i, 2])) * np.uint64(0x94D049BB133111EB)
+        at = np.int64((code >> np.uint64(20)) & np.uint64(size - 1))
+        while table[at] >= 0:
+            known = first[table[at]]
+            if words[known, 0] == words[i, 0] and words[known, 1] == words[i, 1] and words[known, 2] == words[i, 2]:
+                break
+            at = (at + 1) & (size - 1)
+        if table[at] < 0:
+            table[at] = count
+            first[count] = i
+            count += 1
+        index[i] = table[at]
+    return first[:count], index

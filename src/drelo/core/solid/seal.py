@@ -9,6 +9,7 @@ from numpy.typing import NDArray
 
 from drelo.core.solid.crossing import first_crossing
 from drelo.core.solid.mesh import Mesh
+from drelo.core.solid.upright import surely_sealed
 
 
 @dataclass(frozen=True)
@@ -41,6 +42,9 @@ def check_seal(mesh: Mesh) -> Seal:
     if not np.isfinite(mesh.vertices).all():
         problems.append("Some coordinates are not numbers.")
         return Seal(tuple(problems), len(mesh.faces), 0, 0.0, 0.0, (0.0, 0.0, 0.0))
+    if surely_sealed(mesh):
+        parts = int((np.bincount(mesh.shells(), mesh.volumes) > 0).sum())
+        return Seal((), len(mesh.faces), parts, mesh.volume, mesh.area, mesh.size)
     degenerate = _degenerate(mesh)
     if degenerate.any():
         problems.append(
@@ -116,10 +120,9 @@ def _edge_problems(mesh: Mesh) -> list[str]:
 def _shell_sides(mesh: Mesh) -> tuple[int, list[str]]:
     """Number of solids, and what is wrong with the sides that shells face."""
     shell = mesh.shells()
-    count = int(shell.max()) + 1
+    volumes = np.bincount(shell, mesh.volumes)
+    count = len(volumes)
     corners = mesh.corners - mesh.vertices[0].astype(np.float64)
-    a, b, c = np.moveaxis(corners, 1, 0)
-    volumes = np.bincount(shell, np.einsum("ij,ij->i", a, np.cross(b, c)) / 6, minlength=count)
     outward = np.flatnonzero(volumes > 0)
     low, high = np.full((count, 3), np.inf), np.full((count, 3), -np.inf)
     for k in range(3):
