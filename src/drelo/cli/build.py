@@ -23,7 +23,7 @@ from drelo.core.lettering.fonts import MAX_BYTES as FONT_BYTES
 from drelo.core.lettering.fonts import font_of
 from drelo.core.lettering.layout import letters
 from drelo.core.outline.contour import Contour
-from drelo.core.outline.drawn import Drawn, Stroke
+from drelo.core.outline.drawn import Drawn, Stroke, flattened
 from drelo.core.picture.decode import DEFAULT_MM_PER_PX, MAX_BYTES, decode
 from drelo.core.rehearsal.reach import beyond_reach
 from drelo.core.solid.raising import arrange_design, raise_body
@@ -195,7 +195,7 @@ def placed(art: Art, shapes: list[Drawn], tolerance: float) -> list[BaseGeometry
     scale = _scale(art, shapes, tolerance)
     # The drawing's y points down, the piece's up.
     turn = np.array([scale, -scale])
-    return [shapely.transform(shape.flattened(tolerance / scale), lambda xy: xy * turn) for shape in shapes]
+    return list(shapely.transform(np.array(flattened(shapes, tolerance / scale), object), lambda xy: xy * turn))
 
 
 def _parts(recipe: Recipe, areas: list[tuple[str, BaseGeometry]], usual: Height) -> list[Part]:
@@ -220,7 +220,7 @@ def _scale(art: Art, shapes: list[Drawn], tolerance: float) -> float:
         raise Refusal("Give the art's width or its height, not both: its proportions are kept.", "art.height")
     factor = 1.0
     for _ in range(2):
-        boxes = np.array([s.flattened(tolerance / factor).bounds for s in shapes])
+        boxes = shapely.bounds(np.array(flattened(shapes, tolerance / factor), object))
         extent = np.nanmax(boxes[:, 2:], axis=0) - np.nanmin(boxes[:, :2], axis=0)
         side = float(extent[0] if art.width is not None else extent[1])
         if not side > 0:

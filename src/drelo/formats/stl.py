@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from drelo.core.errors import Refusal
-from drelo.core.solid.mesh import Mesh, welded
+from drelo.core.solid.mesh import Mesh, unit_normals, welded
 
 MAX_BYTES = 512 * 2**20
 _RECORD = np.dtype([("normal", "<f4", 3), ("corners", "<f4", (3, 3)), ("extra", "<u2")])
@@ -18,12 +18,9 @@ _VERTEX = re.compile(rb"vertex\s+(\S+)\s+(\S+)\s+(\S+)")
 
 def write_stl(mesh: Mesh) -> bytes:
     """Binary STL, mm, with unit normals."""
+    records = np.zeros(len(mesh.faces), _RECORD)
     corners = mesh.vertices[mesh.faces]
-    sides = corners[:, 1:].astype(np.float64) - corners[:, :1]
-    normal = np.cross(sides[:, 0], sides[:, 1])
-    length = np.linalg.norm(normal, axis=1, keepdims=True)
-    records = np.zeros(len(corners), _RECORD)
-    records["normal"] = np.divide(normal, length, out=np.zeros_like(normal), where=length > 0)
+    records["normal"] = unit_normals(corners)
     records["corners"] = corners
     return _HEADER.ljust(80, b" ") + np.uint32(len(corners)).tobytes() + records.tobytes()
 

@@ -8,14 +8,17 @@ import re
 from collections.abc import Iterable
 from dataclasses import dataclass
 from typing import Any
+from xml.etree import ElementTree
 from xml.etree.ElementTree import ParseError
 
 import numpy as np
 import svgelements as se
+from numpy.typing import NDArray
 
 from drelo.core.errors import Refusal
 from drelo.core.outline.contour import Contour
 from drelo.core.outline.drawn import Drawn, Stroke
+from drelo.formats.path_data import Subpath, read_path
 
 MAX_BYTES = 24 * 2**20
 MAX_SEGMENTS = 2_000_000
@@ -23,6 +26,9 @@ MAX_NESTING = 200
 # Coordinates beyond this (mm) are no drawing.
 MAX_COORDINATE = 1e6
 PX_PER_INCH = 96.0
+SVG_NAMESPACE = "http://www.w3.org/2000/svg"
+# Attribute of the marks that stand for paths while the rest of a drawing is read.
+PATH_MARK = "data-path"
 MM_PER_PX = 25.4 / PX_PER_INCH
 
 _CAPS = {"butt": "flat", "round": "round", "square": "square"}
@@ -44,6 +50,7 @@ def read_svg(data: bytes) -> SvgArt:
     """
     _refuse_hostile(data)
     try:
+        data, paths = _paths_apart(data)
         document = se.SVG.parse(io.BytesIO(data), ppi=PX_PER_INCH, reify=True)
     except (
         ParseError,
@@ -67,7 +74,8 @@ def read_svg(data: bytes) -> SvgArt:
             left_out["embedded picture"] = left_out.get("embedded picture", 0) + 1
         if not isinstance(element, se.Shape) or not _visible(element):
             continue
-        contours = _contours(se.Path(*element.segments()))
+        known = paths.get(str(element.values.get(PATH_MARK)))
+        contours = _contours(se.Path(*element.segments())) if known is None else _placed(known, element)
         segments += sum(len(c) for c in contours)
         if segments > MAX_SEGMENTS:
             raise Refusal(f"The SVG has more than {MAX_SEGMENTS} segments. Simplify it.", "art.file")
@@ -93,6 +101,39 @@ def _refuse_hostile(data: bytes) -> None:
             f"The SVG nests its groups {deepest} deep; at most {MAX_NESTING} are read. Ungroup it.",
             "art.file",
         )
+
+
+def _paths_apart(data: bytes) -> tuple[bytes, dict[str, list[Subpath]]]:
+    """The drawing with short marks in place of the paths that are read here, and these by their marks.
+
+    A mark is drawn where the path would be: it has the path's style, and shows where its unit square comes to lie.
+    """
+    root = ElementTree.fromstring(data)
+    paths: dict[str, list[Subpath]] = {}
+    for element in root.iter(f"{{{SVG_NAMESPACE}}}path"):
+        found = read_path(element.get("d", ""))
+        if found:
+            mark = str(len(paths))
+            paths[mark] = found
+            element.set("d", "M0,0L1,0L0,1")
+            element.set(PATH_MARK, mark)
+    return (ElementTree.tostring(root), paths) if paths else (data, paths)
+
+
+def _placed(paths: list[Subpath], element: Any) -> tuple[Contour, ...]:
+    origin, right, down = (np.array([s.end.x, s.end.y]) for s in list(element)[:3])
+    turn = np.stack([right - origin, down - origin])
+    result = []
+    for path in paths:
+        curves = (path.curves @ turn + origin) * MM_PER_PX
+        _check_coordinates(curves)
+        result.append(Contour(curves, path.straight, path.closed))
+    return tuple(result)
+
+
+def _check_coordinates(curves: NDArray[np.float64]) -> None:
+    if not np.isfinite(curves).all() or np.abs(curves).max() > MAX_COORDINATE:
+        raise Refusal("The SVG holds coordinates that are not numbers, or far too large.", "art.file")
 
 
 def _visible(element: Any) -> bool:
@@ -139,8 +180,7 @@ def _contours(path: Any) -> tuple[Contour, ...]:
         if not curves:
             continue
         array = np.array(curves, np.float64) * MM_PER_PX
-        if not np.isfinite(array).all() or np.abs(array).max() > MAX_COORDINATE:
-            raise Refusal("The SVG holds coordinates that are not numbers, or far too large.", "art.file")
+        _check_coordinates(array)
         result.append(Contour(array, np.array(straight, bool), closed))
     return tuple(result)
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -77,25 +78,8 @@ class Contour:
         return Contour(self.curves[::-1, ::-1], self.straight[::-1], self.closed)
 
     def flattened(self, tolerance: float) -> Points:
-        """Corners of a polyline that stays within `tolerance` of the contour; a closed one does not repeat its start.
-
-        The number of steps a segment follows from its largest second derivative (Wang's bound).
-        """
-        p = self.curves
-        if not len(p):
-            return np.empty((0, 2))
-        second = np.maximum(
-            np.linalg.norm(p[:, 0] - 2 * p[:, 1] + p[:, 2], axis=1),
-            np.linalg.norm(p[:, 1] - 2 * p[:, 2] + p[:, 3], axis=1),
-        )
-        steps = np.ceil(np.sqrt(0.75 * second / tolerance)).astype(np.int64).clip(1)
-        steps[self.straight] = 1
-        segment = np.repeat(np.arange(len(p)), steps)
-        first = np.cumsum(steps) - steps
-        t = ((np.arange(steps.sum()) - first[segment]) / steps[segment])[:, None]
-        u, c = 1 - t, p[segment]
-        points = u**3 * c[:, 0] + 3 * u * u * t * c[:, 1] + 3 * u * t * t * c[:, 2] + t**3 * c[:, 3]
-        return points if self.closed else np.concatenate([points, p[-1:, 3]])
+        """Corners of a polyline within `tolerance` of the contour; a closed one does not repeat its start."""
+        return flattened([self], tolerance)[0]
 
     def path_data(self, digits: int = 4) -> str:
         """SVG path data: M, L, C and, when closed, Z; absolute."""
@@ -123,3 +107,36 @@ def polygon(points: Points) -> Contour:
     ends = np.roll(points, -1, axis=0)
     curves = np.stack([points, points + (ends - points) / 3, ends - (ends - points) / 3, ends], axis=1)
     return Contour(curves, np.ones(len(points), bool))
+
+
+def flattened(contours: Sequence[Contour], tolerance: float) -> list[Points]:
+    """Each contour's corners of a polyline that stays within `tolerance` of it, all worked out at once.
+
+    The number of steps a segment follows from its largest second derivative (Wang's bound).
+    """
+    some = [c for c in contours if len(c)]
+    if not some:
+        return [np.empty((0, 2)) for _ in contours]
+    p = np.concatenate([c.curves for c in some])
+    bend = np.maximum(_lengths(p[:, 0] - 2 * p[:, 1] + p[:, 2]), _lengths(p[:, 1] - 2 * p[:, 2] + p[:, 3]))
+    steps = np.ceil(np.sqrt(0.75 * bend / tolerance)).astype(np.int64).clip(1)
+    steps[np.concatenate([c.straight for c in some])] = 1
+    ends = np.cumsum(steps)
+    segment = np.repeat(np.arange(len(p)), steps)
+    t = (np.arange(len(segment)) - (ends - steps)[segment]) / steps[segment]
+    u = 1 - t
+    points = np.zeros((len(segment), 2))
+    for corner, share in enumerate((u**3, 3 * u * u * t, 3 * u * t * t, t**3)):
+        for axis in range(2):
+            points[:, axis] += share * p[segment, corner, axis]
+    cuts = ends[np.cumsum([len(c) for c in some]) - 1]
+    lines = iter(np.split(points, cuts[:-1]))
+    result = []
+    for contour in contours:
+        line = next(lines) if len(contour) else np.empty((0, 2))
+        result.append(line if contour.closed or not len(contour) else np.concatenate([line, contour.curves[-1:, 3]]))
+    return result
+
+
+def _lengths(ways: Points) -> NDArray[np.float64]:
+    return np.hypot(ways[:, 0], ways[:, 1])

@@ -11,6 +11,7 @@ import shapely
 from shapely.geometry.base import BaseGeometry
 
 from drelo.core.outline.contour import Contour, Points
+from drelo.core.outline.contour import flattened as flat_lines
 from drelo.core.outline.outline import even_odd, only_areas
 
 Cap = Literal["flat", "round", "square"]
@@ -38,10 +39,29 @@ class Drawn:
 
     def flattened(self, tolerance: float) -> BaseGeometry:
         """The covered area as valid polygons within `tolerance`."""
-        lines = [c.flattened(tolerance) for c in self.contours]
-        if self.stroke is not None:
-            return _stroked(lines, [c.closed for c in self.contours], self.stroke, tolerance)
-        return even_odd(lines) if self.even_odd else non_zero(lines)
+        return flattened([self], tolerance)[0]
+
+
+def flattened(shapes: Sequence[Drawn], tolerance: float) -> list[BaseGeometry]:
+    """The covered area of each shape as valid polygons within `tolerance`, all worked out at once."""
+    lines = iter(flat_lines([c for s in shapes for c in s.contours], tolerance))
+    of_shape = [[next(lines) for _ in s.contours] for s in shapes]
+    # A filled shape of one ring that does not cross itself needs no more.
+    single = [i for i, s in enumerate(shapes) if s.stroke is None and len(of_shape[i]) == 1 and len(of_shape[i][0]) > 2]
+    rings = [of_shape[i][0] for i in single]
+    simple: dict[int, BaseGeometry] = {}
+    if rings:
+        owner = np.repeat(np.arange(len(rings)), [len(r) for r in rings])
+        polygons = np.array(shapely.polygons(shapely.linearrings(np.concatenate(rings), indices=owner)))
+        good = np.flatnonzero(shapely.is_valid(polygons)).tolist()
+        simple = {single[k]: polygons[k] for k in good}
+    return [simple[i] if i in simple else _area(s, of_shape[i], tolerance) for i, s in enumerate(shapes)]
+
+
+def _area(shape: Drawn, lines: Sequence[Points], tolerance: float) -> BaseGeometry:
+    if shape.stroke is not None:
+        return _stroked(lines, [c.closed for c in shape.contours], shape.stroke, tolerance)
+    return even_odd(lines) if shape.even_odd else non_zero(lines)
 
 
 def non_zero(rings: Sequence[Points]) -> BaseGeometry:

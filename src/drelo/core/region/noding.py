@@ -69,7 +69,8 @@ def _close_pairs(segments: Indices) -> Indices | None:
     """Pairs of segments that may touch a hot point of each other, shape (n, 2)."""
     low, high = segments.min(axis=1), segments.max(axis=1)
     tree_low, tree_high = _tree(low, high)
-    ends = np.linspace(0, len(segments), THREADS * 4 + 1).astype(int).tolist()
+    leaves = -(-len(segments) // LEAF)
+    ends = np.linspace(0, leaves, THREADS * 4 + 1).astype(int).tolist()
 
     def of_some(begin: int, end: int) -> Indices:
         return _close(begin, end, segments, low, high, tree_low, tree_high, MAX_CLOSE)
@@ -115,32 +116,36 @@ def _close(
     count = 0
     found = np.empty((1024, 2), np.int64)
     stack = np.empty((128, 2), np.int64)
-    for i in range(begin, end):
+    for leaf in range(begin, end):
+        own = width + leaf
         depth = 1
         stack[0, 0], stack[0, 1] = 1, levels
         while depth:
             depth -= 1
             node, level = stack[depth, 0], stack[depth, 1]
-            # The last leaf under the node holds no later segment: each pair is found from its first one.
-            if (((node + 1) << level) - width) * LEAF <= i + 1 or not _meet(low, high, i, tree_low, tree_high, node):
+            # The last leaf under the node is an earlier one: each pair is found from its first segment.
+            if (((node + 1) << level) - width) <= leaf or not _meet(
+                tree_low, tree_high, own, tree_low, tree_high, node
+            ):
                 continue
             if level:
                 stack[depth, 0], stack[depth, 1] = 2 * node, level - 1
                 stack[depth + 1, 0], stack[depth + 1, 1] = 2 * node + 1, level - 1
                 depth += 2
                 continue
-            leaf = (node - width) * LEAF
-            for j in range(max(leaf, i + 1), min(leaf + LEAF, len(low))):
-                if not _meet(low, high, i, low, high, j) or _clear(segments, i, j) or _clear(segments, j, i):
-                    continue
-                if count == len(found):
-                    if count >= most:
-                        return found
-                    more = np.empty((2 * count, 2), np.int64)
-                    more[:count] = found
-                    found = more
-                found[count, 0], found[count, 1] = i, j
-                count += 1
+            other = (node - width) * LEAF
+            for i in range(leaf * LEAF, min(leaf * LEAF + LEAF, len(low))):
+                for j in range(max(other, i + 1), min(other + LEAF, len(low))):
+                    if not _meet(low, high, i, low, high, j) or _clear(segments, i, j) or _clear(segments, j, i):
+                        continue
+                    if count == len(found):
+                        if count >= most:
+                            return found
+                        more = np.empty((2 * count, 2), np.int64)
+                        more[:count] = found
+                        found = more
+                    found[count, 0], found[count, 1] = i, j
+                    count += 1
     return found[:count]
 
 
@@ -179,11 +184,15 @@ def _hot_spots(segments: Indices, close: Indices) -> tuple[Indices, Indices]:
     begins = np.zeros(len(segments) + 1, np.int64)
     np.cumsum(np.bincount(crossing_of, minlength=len(segments)), out=begins[1:])
     passed, passing = _passed(segments, close, crossed, begins)
-    index = np.arange(len(segments))
-    spots = np.concatenate([segments[:, 0], segments[:, 1], crossed, passed])
-    owner = np.concatenate([index, index, crossing_of[order], passing])
-    order = np.lexsort((_along(segments, spots, owner), owner))
-    return spots[order], owner[order]
+    between, owner = np.concatenate([crossed, passed]), np.concatenate([crossing_of[order], passing])
+    order = np.lexsort((_along(segments, between, owner), owner))
+    many = np.bincount(owner, minlength=len(segments))
+    ends = np.cumsum(many + 2)
+    spots = np.empty((int(ends[-1]), 2), np.int64)
+    inner = np.ones(len(spots), bool)
+    inner[ends - 1] = inner[ends - many - 2] = False
+    spots[ends - many - 2], spots[ends - 1], spots[inner] = segments[:, 0], segments[:, 1], between[order]
+    return spots, np.repeat(np.arange(len(segments)), many + 2)
 
 
 def _along(segments: Indices, spots: Indices, owner: Indices) -> Indices:

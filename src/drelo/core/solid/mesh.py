@@ -85,6 +85,22 @@ def _measured(
 
 
 @compiled
+def unit_normals(corners: NDArray[np.float32]) -> NDArray[np.float32]:
+    """Normals of triangles, shape (f, 3), of length 1; 0 where a triangle has no area. corners: shape (f, 3, 3)."""
+    result = np.zeros((len(corners), 3), np.float32)
+    u, v = np.empty(3), np.empty(3)
+    for f in range(len(corners)):
+        for k in range(3):
+            u[k] = np.float64(corners[f, 1, k]) - np.float64(corners[f, 0, k])
+            v[k] = np.float64(corners[f, 2, k]) - np.float64(corners[f, 0, k])
+        x, y, z = u[1] * v[2] - u[2] * v[1], u[2] * v[0] - u[0] * v[2], u[0] * v[1] - u[1] * v[0]
+        length = np.sqrt(x * x + y * y + z * z)
+        if length > 0:
+            result[f, 0], result[f, 1], result[f, 2] = x / length, y / length, z / length
+    return result
+
+
+@compiled
 def _connected(faces: NDArray[np.int32], count: int) -> NDArray[np.int32]:
     """Numbers of the sets of faces that hang together by vertices, in the order of their first faces."""
     parent = np.arange(count)

@@ -5,10 +5,11 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-import scipy.sparse
 from numpy.typing import NDArray
 
+from drelo.core.compiled import compiled
 from drelo.core.region.arrangement import OUTSIDE, Arrangement
+from drelo.core.region.sweep import bucketed
 
 Indices = NDArray[np.int64]
 
@@ -75,48 +76,102 @@ def rings(a: Arrangement, label: Indices, skip: NDArray[np.bool_]) -> Rings:
     skip: shape (vertices,), vertices that are left out of the rings.
     """
     left, right = labelled(a, label)
-    differ = left != right
     b = borders(a, label)
     start = np.concatenate([b.start, b.end])
-    end = np.concatenate([b.end, b.start])
     owner = np.concatenate([b.left, b.right])
     face = np.concatenate([b.left_face, b.right_face])
-    count = len(start)
-    twin = np.concatenate([np.arange(count // 2, count), np.arange(count // 2)])
-    way = (a.vertices[end] - a.vertices[start]).astype(np.float64)
-    angle = np.arctan2(way[:, 1], way[:, 0])
-    order = np.lexsort((angle, start))
-    place = np.empty(count, np.int64)
-    place[order] = np.arange(count)
-    begin = np.searchsorted(start[order], start)
-    last = np.searchsorted(start[order], start, side="right") - 1
-    # With the area on the left, the ring goes on along the border next clockwise from the way back.
-    clockwise = order[np.where(place == begin, last, place - 1)]
-    following = clockwise[twin]
-    inside = owner != OUTSIDE
-    walk, starts, first = _cycles(following, inside, skip[start])
-    inner = ~differ & (left != OUTSIDE)
-    graph = scipy.sparse.coo_matrix(
-        (np.ones(np.count_nonzero(inner), np.int8), (a.left[inner], a.right[inner])), shape=(len(label),) * 2
-    )
-    _, patch_of_face = scipy.sparse.csgraph.connected_components(graph, directed=False)
-    return Rings(start[walk], starts, owner[first], patch_of_face[face[first]].astype(np.int64))
+    outgoing, begins = bucketed(start, len(a.vertices))
+    walk, starts, first = _cycles(a.vertices, start, outgoing, begins, owner != OUTSIDE, skip)
+    inner = (left == right) & (left != OUTSIDE)
+    patch = _joined(len(label), a.left[inner], a.right[inner])
+    return Rings(start[walk], starts, owner[first], patch[face[first]])
 
 
-def _cycles(following: Indices, inside: NDArray[np.bool_], skip: NDArray[np.bool_]) -> tuple[Indices, Indices, Indices]:
-    after, left_out = following.tolist(), skip.tolist()
-    seen = bytearray((~inside).astype(np.uint8).tobytes())
-    walk: list[int] = []
-    starts, first = [0], []
-    for origin in range(len(after)):
+@compiled
+def _cycles(
+    vertices: Indices,
+    start: Indices,
+    outgoing: Indices,
+    begins: Indices,
+    inside: NDArray[np.bool_],
+    skip: NDArray[np.bool_],
+) -> tuple[Indices, Indices, Indices]:
+    """Borders in the order of their rings, less those that start in skipped vertices; where each ring begins; and the
+    first border of each. Border h runs back as border h ± half their number."""
+    half = len(start) // 2
+    seen = ~inside
+    walk = np.empty(len(start), np.int64)
+    starts, first = np.empty(len(start) + 1, np.int64), np.empty(len(start), np.int64)
+    starts[0] = 0
+    size, count = 0, 0
+    for origin in range(len(start)):
         if seen[origin]:
             continue
         at = origin
         while not seen[at]:
-            seen[at] = 1
-            if not left_out[at]:
-                walk.append(at)
-            at = after[at]
-        starts.append(len(walk))
-        first.append(origin)
-    return np.array(walk, np.int64), np.array(starts, np.int64), np.array(first, np.int64)
+            seen[at] = True
+            if not skip[start[at]]:
+                walk[size] = at
+                size += 1
+            back = at + half if at < half else at - half
+            at = _next_clockwise(vertices, start, outgoing, begins, back, half)
+        first[count] = origin
+        count += 1
+        starts[count] = size
+    return walk[:size], starts[: count + 1], first[:count]
+
+
+@compiled
+def _next_clockwise(vertices: Indices, start: Indices, outgoing: Indices, begins: Indices, back: int, half: int) -> int:
+    """With the area on the left, a ring goes on along the border next clockwise from the way back."""
+    vertex = start[back]
+    low, high = begins[vertex], begins[vertex + 1]
+    if high - low == 2:
+        other: int = outgoing[low] if outgoing[low] != back else outgoing[low + 1]
+        return other
+    best, best_x, best_y, best_part = back, 0, 0, 3
+    bx, by = _way(vertices, start, back, half)
+    for k in range(low, high):
+        border = outgoing[k]
+        if border == back:
+            continue
+        x, y = _way(vertices, start, border, half)
+        turn = bx * y - by * x
+        # Less than a half turn clockwise, just that, or more.
+        part = 0 if turn < 0 else (1 if turn == 0 else 2)
+        if part < best_part or (part == best_part and best_x * y - best_y * x > 0):
+            best, best_x, best_y, best_part = border, x, y, part
+    return best
+
+
+@compiled
+def _way(vertices: Indices, start: Indices, border: int, half: int) -> tuple[int, int]:
+    vertex, end = start[border], start[border + half if border < half else border - half]
+    return vertices[end, 0] - vertices[vertex, 0], vertices[end, 1] - vertices[vertex, 1]
+
+
+@compiled
+def _joined(count: int, one: Indices, other: Indices) -> Indices:
+    """Numbers of the sets into which pairs join `count` things."""
+    parent = np.arange(count)
+    for i in range(len(one)):
+        a, b = one[i], other[i]
+        while parent[a] != a:
+            parent[a] = parent[parent[a]]
+            a = parent[a]
+        while parent[b] != b:
+            parent[b] = parent[parent[b]]
+            b = parent[b]
+        parent[max(a, b)] = min(a, b)
+    for i in range(count):
+        # The lowest of a set is its root, so that those before are settled.
+        parent[i] = parent[parent[i]]
+    return parent
+
+
+def distinct(values: Indices) -> Indices:
+    """The different ones in their order. (Sorting is several times quicker here than NumPy's `unique`.)"""
+    ordered = np.sort(values, axis=None)
+    new = np.ones(len(ordered), bool)
+    np.not_equal(ordered[1:], ordered[:-1], out=new[1:])
+    return ordered[new]

@@ -3,19 +3,21 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import dataclass
 
 import numpy as np
 import shapely
 from numpy.typing import NDArray
 from shapely.geometry.base import BaseGeometry
 
+from drelo.core.compiled import compiled
 from drelo.core.errors import Refusal
 from drelo.core.form.columns import Column, Design
 from drelo.core.region.arrangement import OUTSIDE, Arrangement, arrange, grid_for
 from drelo.core.solid import contacts
 from drelo.core.solid.contacts import PATCH_STEPS, Span
 from drelo.core.solid.mesh import Mesh
-from drelo.core.solid.planar import borders, rings, straight_vertices
+from drelo.core.solid.planar import borders, distinct, rings, straight_vertices
 from drelo.core.solid.triangulate import triangulate
 
 Indices = NDArray[np.int64]
@@ -99,30 +101,56 @@ def _mesh(a: Arrangement, label: Indices, spans: Sequence[Span], origin: Indices
     level = {z: i for i, z in enumerate(heights.tolist())}
     ranges = [[(level[z0], level[z1]) for z0, z1 in span] for span in spans]
     skip = straight_vertices(a, borders(a, label))
-    keys = _levels_at_vertices(a, label, ranges, skip, len(heights))
-    parts = [_walls(a, label, ranges, skip, keys, len(heights))]
+    corners = _corners(a, label, ranges, skip, len(heights))
+    parts = [_walls(a, label, ranges, skip, corners)]
     for which in range(max(len(r) for r in ranges)):
         for side in (0, 1):
             flat = np.array([*(r[which][side] if which < len(r) else OUTSIDE for r in ranges), OUTSIDE])
             triangles, at = triangulate(a.vertices, rings(a, flat[label], skip))
-            corner = np.searchsorted(keys, triangles * len(heights) + at[:, None])
+            corner = corners.at(triangles.ravel(), np.repeat(at, 3)).reshape(-1, 3)
             parts.append(corner if side else corner[:, ::-1])
     faces = np.concatenate(parts)
-    used, index = np.unique(faces, return_inverse=True)
-    vertex, height = np.divmod(keys[used], len(heights))
-    flat_points = (a.vertices[vertex] - origin) * a.grid
-    points = np.column_stack([flat_points, heights[height]]).astype(np.float32)
-    return Mesh(points, index.reshape(-1, 3).astype(np.int32))
+    is_used = np.zeros(len(corners.vertex), bool)
+    is_used[faces.ravel()] = True
+    flat_points = (a.vertices[corners.vertex[is_used]] - origin) * a.grid
+    points = np.column_stack([flat_points, heights[corners.level[is_used]]]).astype(np.float32)
+    return Mesh(points, (np.cumsum(is_used) - 1).astype(np.int32)[faces])
 
 
-def _levels_at_vertices(
+@dataclass(frozen=True, eq=False)
+class _Corners:
+    """Every level that occurs at a vertex on a border, by vertex, then level.
+
+    vertex, level: shape (n,). begins: shape (vertices + 1,), where those of each vertex begin.
+    """
+
+    vertex: Indices
+    level: Indices
+    begins: Indices
+
+    def at(self, vertex: Indices, level: Indices) -> Indices:
+        """Numbers of corners that are there, shape (n,)."""
+        return _located(self.level, self.begins, vertex, level)
+
+
+@compiled
+def _located(levels: Indices, begins: Indices, vertex: Indices, level: Indices) -> Indices:
+    result = np.empty(len(vertex), np.int64)
+    for i in range(len(vertex)):
+        at = begins[vertex[i]]
+        while levels[at] != level[i]:
+            at += 1
+        result[i] = at
+    return result
+
+
+def _corners(
     a: Arrangement,
     label: Indices,
     ranges: Sequence[list[tuple[int, int]]],
     skip: NDArray[np.bool_],
     count: int,
-) -> Indices:
-    """Sorted keys, vertex × count + level, of every level that occurs at a vertex on a border."""
+) -> _Corners:
     b = borders(a, label)
     most = 2 * max(len(r) for r in ranges)
     table = np.full((len(ranges) + 1, most), OUTSIDE)
@@ -132,7 +160,10 @@ def _levels_at_vertices(
     vertex = np.concatenate([b.start, b.start, b.end, b.end])
     levels = table[np.concatenate([b.left, b.right, b.left, b.right])]
     keys = vertex[:, None] * count + levels
-    return np.unique(keys[(levels != OUTSIDE) & ~skip[vertex][:, None]])
+    at, level = np.divmod(distinct(keys[(levels != OUTSIDE) & ~skip[vertex][:, None]]), count)
+    begins = np.zeros(len(a.vertices) + 1, np.int64)
+    np.cumsum(np.bincount(at, minlength=len(a.vertices)), out=begins[1:])
+    return _Corners(at, level, begins)
 
 
 def _walls(
@@ -140,8 +171,7 @@ def _walls(
     label: Indices,
     ranges: Sequence[list[tuple[int, int]]],
     skip: NDArray[np.bool_],
-    keys: Indices,
-    count: int,
+    corners: _Corners,
 ) -> Indices:
     start, end, left, right = _straightened(a, label, skip)
     pair = (left + 1) * (len(ranges) + 1) + right + 1
@@ -157,8 +187,8 @@ def _walls(
     table = np.array([row for e in exposed for row in e], np.int64).reshape(-1, 2)
     chosen = table[first[kind[edge]] + offset]
     u, v = start[edge], end[edge]
-    low_u, high_u = (np.searchsorted(keys, u * count + chosen[:, i]) for i in range(2))
-    low_v, high_v = (np.searchsorted(keys, v * count + chosen[:, i]) for i in range(2))
+    low_u, high_u = (corners.at(u, chosen[:, i]) for i in range(2))
+    low_v, high_v = (corners.at(v, chosen[:, i]) for i in range(2))
     steps_u, steps_v = high_u - low_u, high_v - low_v
     # From the foot of the far side a fan to the near side, from the head of the near side one to the far side.
     wall = np.repeat(np.arange(len(u)), steps_u)

@@ -24,14 +24,26 @@ def triangulate(vertices: Indices, r: Rings) -> tuple[Indices, Indices]:
     simple, label, patch = _simple_rings(r)
     order = np.argsort(patch, kind="stable")
     groups = np.split(order, np.flatnonzero(np.diff(patch[order])) + 1)
-    triangles: list[Indices] = []
-    labels: list[Indices] = []
+    polygons: list[list[Indices]] = []
+    labels: list[int] = []
     for group in groups:
-        for polygon in _polygons(vertices, [simple[i] for i in group]):
-            part = _one(vertices, polygon)
-            triangles.append(part)
-            labels.append(np.full(len(part), label[group[0]]))
-    return np.concatenate(triangles), np.concatenate(labels)
+        found = _polygons(vertices, [simple[i] for i in group])
+        polygons += found
+        labels += [int(label[group[0]])] * len(found)
+    cut = [_cut_by_ears(vertices, polygon) for polygon in polygons]
+    sizes = np.array([len(part) for part in cut])
+    triangles, flat = _upright(vertices, np.concatenate(cut))
+    # The usual cutter leaves out vertices on straight sides and may fold where a hole touches.
+    poor = np.array([_triangles_of(polygon) for polygon in polygons]) != sizes
+    poor[np.repeat(np.arange(len(polygons)), sizes)[flat]] = True
+    if poor.any():
+        ends = np.cumsum(sizes)
+        parts = np.split(triangles, ends[:-1])
+        for i in np.flatnonzero(poor).tolist():
+            parts[i] = _robust(vertices, polygons[i])
+        sizes = np.array([len(part) for part in parts])
+        triangles = np.concatenate(parts)
+    return triangles, np.repeat(np.array(labels), sizes)
 
 
 def _simple_rings(r: Rings) -> tuple[list[Indices], Indices, Indices]:
@@ -94,43 +106,48 @@ def _polygons(vertices: Indices, group: Sequence[Indices]) -> list[list[Indices]
     return list(polygons.values())
 
 
-def _one(vertices: Indices, polygon: Sequence[Indices]) -> Indices:
+def _triangles_of(polygon: Sequence[Indices]) -> int:
+    """How many triangles a polygon falls into; rings that touch in a vertex count as one."""
+    if len(polygon) == 1:
+        return len(polygon[0]) - 2
     index = np.concatenate(polygon)
-    if len(index) == 3:
-        return index[None]
-    points = vertices[index]
-    # Rings that touch in a vertex count as one.
     separate = len(polygon) - (len(index) - len(np.unique(index)))
-    wanted = len(index) + 2 * (separate - 1) - 2
-    ends = np.cumsum([len(ring) for ring in polygon]).astype(np.uint32)
-    cut = mapbox_earcut.triangulate_float64(points.astype(np.float64), ends)
-    local = np.asarray(cut).reshape(-1, 3).astype(np.int64)
-    # The usual cutter leaves out vertices on straight sides and may fold where a hole touches.
-    found = _upright(points, local)
-    if found is None or len(local) != wanted:
-        found = _upright(points, _robust(points, polygon))
-        if found is None or len(found) != wanted:
-            raise ArithmeticError("A face of the arrangement could not be cut into triangles.")
-    return index[found]
+    return len(index) + 2 * (separate - 1) - 2
 
 
-def _upright(points: Indices, triangles: Indices) -> Indices | None:
-    """Triangles turned counter-clockwise; None when one has no area."""
-    a, b, c = (points[triangles[:, i]] for i in range(3))
-    u, v = b - a, c - a
-    cross = u[:, 0] * v[:, 1] - u[:, 1] * v[:, 0]
-    if not len(triangles) or (cross == 0).any():
-        return None
-    return np.where((cross > 0)[:, None], triangles, triangles[:, ::-1])
+def _cut_by_ears(vertices: Indices, polygon: Sequence[Indices]) -> Indices:
+    if len(polygon) == 1:
+        index, ends = polygon[0], np.array([len(polygon[0])], np.uint32)
+        if len(index) == 3:
+            return index[None]
+    else:
+        index = np.concatenate(polygon)
+        ends = np.cumsum([len(ring) for ring in polygon]).astype(np.uint32)
+    cut = mapbox_earcut.triangulate_float64(vertices[index].astype(np.float64), ends)
+    result: Indices = index[cut].reshape(-1, 3)
+    return result
 
 
-def _robust(points: Indices, polygon: Sequence[Indices]) -> Indices:
-    """Constrained Delaunay triangles by GEOS, as indices into `points`."""
-    rings, at = [], 0
-    for ring in polygon:
-        rings.append(points[at : at + len(ring)])
-        at += len(ring)
+def _upright(vertices: Indices, triangles: Indices) -> tuple[Indices, NDArray[np.bool_]]:
+    """Triangles turned counter-clockwise, and which have no area."""
+    x, y = vertices[:, 0], vertices[:, 1]
+    a, b, c = triangles.T
+    cross = (x[b] - x[a]) * (y[c] - y[a]) - (y[b] - y[a]) * (x[c] - x[a])
+    return np.where((cross > 0)[:, None], triangles, triangles[:, ::-1]), cross == 0
+
+
+def _robust(vertices: Indices, polygon: Sequence[Indices]) -> Indices:
+    """Constrained Delaunay triangles by GEOS.
+
+    Raises ArithmeticError when they are not what the polygon falls into.
+    """
+    index = np.concatenate(polygon)
+    points = vertices[index]
+    rings = np.split(points, np.cumsum([len(ring) for ring in polygon])[:-1])
     parts = shapely.get_parts(shapely.constrained_delaunay_triangles(shapely.Polygon(rings[0], rings[1:])))
     corners = np.round(shapely.get_coordinates(parts)).astype(np.int64).reshape(-1, 4, 2)[:, :3].reshape(-1, 2)
-    where = {(int(x), int(y)): i for i, (x, y) in enumerate(points)}
-    return np.array([where[(int(x), int(y))] for x, y in corners], np.int64).reshape(-1, 3)
+    where = {(int(x), int(y)): i for (x, y), i in zip(points, index, strict=True)}
+    triangles, flat = _upright(vertices, np.array([where[(int(x), int(y))] for x, y in corners]).reshape(-1, 3))
+    if flat.any() or len(triangles) != _triangles_of(polygon):
+        raise ArithmeticError("A face of the arrangement could not be cut into triangles.")
+    return triangles

@@ -37,14 +37,14 @@ def surely_sealed(mesh: Mesh) -> bool:
     if len(twins) == 0:
         return False
     # Vertices by x, then y, then z: those over one point of the plane follow each other.
-    order = np.lexsort((mesh.vertices[:, 2], flat[:, 1], flat[:, 0]))
-    sorted_flat = flat[order]
+    low = flat.min(axis=0)
+    key = ((flat[:, 0] - low[0]) << 32) | (flat[:, 1] - low[1])
+    order = np.argsort(key)
+    ordered = key[order]
     new = np.ones(len(order), bool)
-    new[1:] = (np.diff(sorted_flat[:, 0]) != 0) | (np.diff(sorted_flat[:, 1]) != 0)
-    rank = np.empty(len(order), np.int64)
-    rank[order] = np.arange(len(order))
-    point = (np.cumsum(new) - 1)[rank]
-    points = sorted_flat[new]
+    np.not_equal(ordered[1:], ordered[:-1], out=new[1:])
+    points = flat[order[new]]
+    rank, point = _stacked(order, np.append(np.flatnonzero(new), len(order)), mesh.vertices[:, 2])
     corner = point[mesh.faces]
     kind = _kinds(mesh.faces, corner, points, mesh.vertices[:, 2], rank)
     if kind.min() == NEITHER:
@@ -72,6 +72,23 @@ def _whole(values: NDArray[np.float32]) -> Indices | None:
     lowest = exponent[some] + np.frexp((whole & -whole)[some].astype(np.float64))[1]
     result = np.ldexp(values.astype(np.float64), MANTISSA_BITS + 1 - int(lowest.min()))
     return result.astype(np.int64) if np.abs(result).max() < MAX_COORDINATE else None
+
+
+@compiled
+def _stacked(order: Indices, begins: Indices, height: NDArray[np.float32]) -> tuple[Indices, Indices]:
+    """Place of every vertex when those over one point go upward, and its point."""
+    rank, point = np.empty(len(order), np.int64), np.empty(len(order), np.int64)
+    for p in range(len(begins) - 1):
+        for k in range(begins[p] + 1, begins[p + 1]):
+            vertex = order[k]
+            at = k
+            while at > begins[p] and height[order[at - 1]] > height[vertex]:
+                order[at] = order[at - 1]
+                at -= 1
+            order[at] = vertex
+        for k in range(begins[p], begins[p + 1]):
+            rank[order[k]], point[order[k]] = k, p
+    return rank, point
 
 
 @compiled

@@ -1,0 +1,97 @@
+"""SVG path data of moves, lines and cubic Béziers, as nearly all large drawings have it, read at once.
+
+The usual reader makes an object of every number, which takes most of the time of a large drawing. It still reads all
+the rest: arcs, quadratic and smooth curves, and whatever is malformed.
+"""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass
+from itertools import pairwise
+
+import numpy as np
+from numpy.typing import NDArray
+
+_COMMANDS = frozenset("MmLlHhVvCcZz")
+_TOKENS = re.compile(r"[MmLlHhVvCcZz]|[-+]?(?:\d+\.?\d*|\.\d+)(?:[eE][-+]?\d+)?")
+_BETWEEN = re.compile(r"[\s,]+")
+
+
+@dataclass(frozen=True, eq=False)
+class Subpath:
+    """curves: shape (n, 4, 2), lines with their handles at the thirds; straight: shape (n,), which are lines."""
+
+    curves: NDArray[np.float64]
+    straight: NDArray[np.bool_]
+    closed: bool
+
+
+def read_path(data: str) -> list[Subpath] | None:
+    """Subpaths in the unit of the data; None where it is not of this kind, or not well formed."""
+    tokens = _TOKENS.findall(data)
+    if not tokens or "".join(tokens) != _BETWEEN.sub("", data):
+        return None
+    places = [i for i, token in enumerate(tokens) if token in _COMMANDS]
+    if places[:1] != [0]:
+        return None
+    rows: list[tuple[float, ...]] = []
+    starts: list[int] = []
+    closed: list[bool] = []
+    x = y = x0 = y0 = 0.0
+    is_open = False
+    for place, following in pairwise([*places, len(tokens)]):
+        command = tokens[place]
+        kind = command.upper()
+        numbers = list(map(float, tokens[place + 1 : following]))
+        relative = command != kind
+        if kind == "Z":
+            if numbers or not is_open:
+                return None
+            rows.append((x, y, x0, y0))
+            x, y, closed[-1], is_open = x0, y0, True, False
+            continue
+        step = _STEPS[kind]
+        if not numbers or len(numbers) % step or (kind != "M" and not is_open):
+            return None
+        for at in range(0, len(numbers), step):
+            n = numbers[at : at + step]
+            if kind == "C":
+                if relative:
+                    n = [n[0] + x, n[1] + y, n[2] + x, n[3] + y, n[4] + x, n[5] + y]
+                rows.append((x, y, *n))
+                x, y = n[4], n[5]
+                continue
+            bx, by = x, y
+            if kind != "V":
+                bx = n[0] + x if relative else n[0]
+            if kind != "H":
+                by = n[-1] + y if relative else n[-1]
+            if kind == "M" and at == 0:
+                starts.append(len(rows))
+                closed.append(False)
+                x0, y0, is_open = bx, by, True
+            else:
+                rows.append((x, y, bx, by))
+            x, y = bx, by
+    return _subpaths(rows, starts, closed)
+
+
+_STEPS = {"M": 2, "L": 2, "H": 1, "V": 1, "C": 6}
+
+
+def _subpaths(rows: list[tuple[float, ...]], starts: list[int], closed: list[bool]) -> list[Subpath]:
+    straight = np.array([len(row) == 4 for row in rows], bool)
+    curves = np.empty((len(rows), 8))
+    curves[~straight] = np.array([row for row in rows if len(row) == 8]).reshape(-1, 8)
+    lines = np.array([row for row in rows if len(row) == 4]).reshape(-1, 4)
+    way = (lines[:, 2:] - lines[:, :2]) / 3
+    curves[straight] = np.column_stack([lines[:, :2], lines[:, :2] + way, lines[:, 2:] - way, lines[:, 2:]])
+    # Lines without length are none.
+    keep = ~straight | (curves[:, :2] != curves[:, 6:]).any(axis=1)
+    found = []
+    for (begin, end), is_closed in zip(pairwise([*starts, len(rows)]), closed, strict=True):
+        mine = keep[begin:end]
+        if mine.any():
+            found.append(Subpath(curves[begin:end][mine].reshape(-1, 4, 2), straight[begin:end][mine], is_closed))
+    return found
