@@ -9,7 +9,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from drelo.core.region.arrangement import GRID, arrange
-from drelo.core.region.noding import Noded, noded
+from drelo.core.region.noding import Noded, distinct, noded
 from drelo.core.region.sweep import sides_of
 
 coordinate = st.integers(0, 12)
@@ -41,7 +41,7 @@ def pieces(n: Noded) -> np.ndarray:
 
 @given(st.lists(segment, min_size=1, max_size=14))
 def test_on_a_coarse_grid_pieces_meet_in_their_ends_only(rows):
-    found = noded(of(*rows))
+    found = noded(distinct(of(*rows))[0])
     lines = pieces(found)
     crossing = [(i, j) for j in range(len(lines)) for i in range(j) if meet_within(lines[i], lines[j])]
     assert not crossing
@@ -50,7 +50,7 @@ def test_on_a_coarse_grid_pieces_meet_in_their_ends_only(rows):
 
 @given(st.lists(segment, min_size=1, max_size=14))
 def test_every_segment_goes_from_its_start_to_its_end_within_a_step(rows):
-    segments = of(*rows)
+    segments, _ = distinct(of(*rows))
     found = noded(segments)
     for i, (start, end) in enumerate(segments):
         mine = pieces(found)[found.piece[found.source == i]]
@@ -97,7 +97,7 @@ def test_segments_that_cross_touch_or_lie_on_each_other_have_no_sides():
 
 @given(st.lists(segment, min_size=1, max_size=20))
 def test_sides_are_the_faces_that_polygonizing_finds(rows):
-    found = noded(of(*rows))
+    found = noded(distinct(of(*rows))[0])
     sides = sides_of(found.points, found.first, found.last)
     polygons = shapely.get_parts(shapely.polygonize(shapely.linestrings(pieces(found).astype(float))))
     assert sides.count - 1 == len(polygons)

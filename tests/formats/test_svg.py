@@ -1,10 +1,14 @@
 import numpy as np
 import pytest
 import shapely
+import svgelements as se
+from hypothesis import given
+from hypothesis import strategies as st
 
 from drelo.core.errors import Refusal
 from drelo.core.outline.contour import polygon
 from drelo.core.outline.outline import Outline
+from drelo.formats.path_data import Subpath, read_path
 from drelo.formats.svg import Drawing, write_svg
 from drelo.formats.svg_in import read_svg
 
@@ -94,3 +98,81 @@ HOSTILE = {
 def test_hostile_and_broken_files_are_refused(name):
     with pytest.raises(Refusal):
         read_svg(HOSTILE[name])
+
+
+# Paths that are read at once
+
+
+def elsewhere(data: str) -> list[np.ndarray]:
+    """Points along each subpath as another library draws it, lines without length left out."""
+    found = []
+    for part in map(se.Path, se.Path(data).as_subpaths()):
+        drawn = [s for s in part if not isinstance(s, se.Move) and (isinstance(s, se.CubicBezier) or s.start != s.end)]
+        if drawn:
+            found.append(np.array([[p.x, p.y] for s in drawn for p in (s.point(0.3), s.end)]))
+    return found
+
+
+def along(sub: Subpath) -> np.ndarray:
+    a, b, c, d = (sub.curves[:, i] for i in range(4))
+    middle = 0.343 * a + 0.441 * b + 0.189 * c + 0.027 * d
+    return np.stack([middle, d], axis=1).reshape(-1, 2)
+
+
+number = st.integers(-99, 99).map(lambda n: str(n / 4))
+
+
+def command(letter: str, count: int) -> st.SearchStrategy[str]:
+    return st.lists(st.lists(number, min_size=count, max_size=count), min_size=1, max_size=3).map(
+        lambda groups: letter + " ".join(n for g in groups for n in g)
+    )
+
+
+drawn = st.one_of(
+    *(command(c, n) for c, n in (("L", 2), ("l", 2), ("H", 1), ("h", 1), ("V", 1), ("v", 1), ("C", 6), ("c", 6)))
+)
+sub = st.tuples(
+    command("M", 2) | command("m", 2), st.lists(drawn, min_size=1, max_size=5), st.sampled_from(["", "Z", "z"])
+)
+
+
+@given(st.lists(sub, min_size=1, max_size=3))
+def test_paths_of_lines_and_cubics_are_what_another_library_draws(subs):
+    data = " ".join(move + "".join(rest) + end for move, rest, end in subs)
+    mine, theirs = [along(s) for s in read_path(data)], elsewhere(data)
+    assert [len(m) for m in mine] == [len(t) for t in theirs]
+    for one, other in zip(mine, theirs, strict=True):
+        assert one == pytest.approx(other, abs=1e-6)
+
+
+@pytest.mark.parametrize(
+    "data", ["", "L1 1", "M1", "M0 0C1 2 3 4 5", "M0 0A1 1 0 0 1 2 2", "M0 0Q1 1 2 2", "M0 0L1 1x", "M0 0ZL2 2"]
+)
+def test_other_or_broken_paths_are_left_to_the_usual_reader(data):
+    assert read_path(data) is None
+
+
+@pytest.mark.parametrize(
+    "data", ["M1,2-3.5.5L4e1 2", "m1 2 3 4", "M 1 2 C 1 2 3 4 5 6 Z", "M1 2C1 2,3 4,5 6z", "M0 0l1-1z"]
+)
+def test_numbers_may_stand_close_together(data):
+    (one,) = read_path(data)
+    other = elsewhere(data)[0]
+    assert along(one)[-1] == pytest.approx(other[-1], abs=1e-6)
+
+
+def test_paths_keep_their_order_look_and_place_among_others():
+    red, blue = 'fill="#ff0000"', 'fill="#0000ff" transform="translate(1 0)"'
+    art = read_svg(
+        svg(
+            f'<path {red} d="M0 0h1v1z"/><path {blue} d="M1 0h1v1z"/><path {red} d="M2 0h1v1z"/>'
+            f'<rect width="9" height="9" fill="#00ff00"/><path {blue} d="M3 0h1v1z"/>'
+            f'<path {red} display="none" d="M4 0h1v1z"/><path {red} d="M5 0h1v1z"/>'
+            f'<g id="two"><path {red} d="M6 0h1v1z"/><path {red} d="M7 0h1v1z"/></g><use href="#two" x="10"/>'
+        )
+    )
+    found = [(s.colour[1:3] + s.colour[5:], round(float(s.contours[0].curves[0, 0, 0]))) for s in art.shapes]
+    assert found == [
+        ("ff00", 0), ("00ff", 2), ("ff00", 2), ("0000", 0), ("00ff", 4), ("ff00", 5),
+        ("ff00", 6), ("ff00", 7), ("ff00", 16), ("ff00", 17),
+    ]  # fmt: skip

@@ -6,6 +6,7 @@ the rest: arcs, quadratic and smooth curves, and whatever is malformed.
 
 from __future__ import annotations
 
+import math
 import re
 from dataclasses import dataclass
 from itertools import pairwise
@@ -15,6 +16,9 @@ from numpy.typing import NDArray
 
 _COMMANDS = frozenset("MmLlHhVvCcZz")
 _TOKENS = re.compile(r"[MmLlHhVvCcZz]|[-+]?(?:\d+\.?\d*|\.\d+)(?:[eE][-+]?\d+)?")
+_LETTERS = re.compile(r"[^MmLlHhVvCcZz]+")
+_CUBICS = re.compile(r"MC+[Zz]?")
+_BLANKS = str.maketrans("MCZz,", "     ")
 _BETWEEN = re.compile(r"[\s,]+")
 
 
@@ -29,6 +33,9 @@ class Subpath:
 
 def read_path(data: str) -> list[Subpath] | None:
     """Subpaths in the unit of the data; None where it is not of this kind, or not well formed."""
+    plain = _one_run_of_cubics(data)
+    if plain is not None:
+        return plain
     tokens = _TOKENS.findall(data)
     if not tokens or "".join(tokens) != _BETWEEN.sub("", data):
         return None
@@ -74,10 +81,38 @@ def read_path(data: str) -> list[Subpath] | None:
             else:
                 rows.append((x, y, bx, by))
             x, y = bx, by
+    if not all(math.isfinite(n) for row in rows for n in row):
+        return None
     return _subpaths(rows, starts, closed)
 
 
 _STEPS = {"M": 2, "L": 2, "H": 1, "V": 1, "C": 6}
+
+
+def _one_run_of_cubics(data: str) -> list[Subpath] | None:
+    """The commonest path, one contour of cubics in absolute coordinates with a letter each; None for any other."""
+    letters = _LETTERS.sub("", data)
+    if not _CUBICS.fullmatch(letters):
+        return None
+    numbers = data.translate(_BLANKS).split()
+    closed = letters[-1] in "Zz"
+    count = len(letters) - 1 - closed
+    if len(numbers) != 2 + 6 * count:
+        return None
+    try:
+        points = np.array(numbers, np.float64).reshape(-1, 2)
+    except ValueError:
+        return None
+    at = np.arange(0, 3 * count, 3)
+    if not np.isfinite(points).all():
+        return None
+    curves = np.stack([points[at], points[at + 1], points[at + 2], points[at + 3]], axis=1)
+    straight = np.zeros(count, bool)
+    start, end = points[0], points[-1]
+    if closed and (start != end).any():
+        curves = np.concatenate([curves, [[end, end + (start - end) / 3, start - (start - end) / 3, start]]])
+        straight = np.append(straight, True)
+    return [Subpath(curves, straight, closed)]
 
 
 def _subpaths(rows: list[tuple[float, ...]], starts: list[int], closed: list[bool]) -> list[Subpath]:

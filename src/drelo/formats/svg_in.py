@@ -5,7 +5,7 @@ from __future__ import annotations
 import io
 import math
 import re
-from collections.abc import Iterable
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from typing import Any
 from xml.etree import ElementTree
@@ -27,8 +27,9 @@ MAX_NESTING = 200
 MAX_COORDINATE = 1e6
 PX_PER_INCH = 96.0
 SVG_NAMESPACE = "http://www.w3.org/2000/svg"
-# Attribute of the marks that stand for paths while the rest of a drawing is read.
-PATH_MARK = "data-path"
+# Attributes of the marks that stand for paths while the rest of a drawing is read.
+RUN_OF_MARK = "data-run"
+MARK = "data-mark"
 MM_PER_PX = 25.4 / PX_PER_INCH
 
 _CAPS = {"butt": "flat", "round": "round", "square": "square"}
@@ -50,7 +51,7 @@ def read_svg(data: bytes) -> SvgArt:
     """
     _refuse_hostile(data)
     try:
-        data, paths = _paths_apart(data)
+        data, runs = _paths_apart(data)
         document = se.SVG.parse(io.BytesIO(data), ppi=PX_PER_INCH, reify=True)
     except (
         ParseError,
@@ -67,15 +68,14 @@ def read_svg(data: bytes) -> SvgArt:
     shapes: list[Drawn] = []
     left_out: dict[str, int] = {}
     segments = 0
-    for element in document.elements():
+    for element, paths in _in_order(document.elements(), runs):
         if isinstance(element, se.SVGText):
             left_out["text (turn it into outlines first)"] = left_out.get("text (turn it into outlines first)", 0) + 1
         elif isinstance(element, se.SVGImage):
             left_out["embedded picture"] = left_out.get("embedded picture", 0) + 1
         if not isinstance(element, se.Shape) or not _visible(element):
             continue
-        known = paths.get(str(element.values.get(PATH_MARK)))
-        contours = _contours(se.Path(*element.segments())) if known is None else _placed(known, element)
+        contours = _contours(se.Path(*element.segments())) if paths is None else _placed(paths, element)
         segments += sum(len(c) for c in contours)
         if segments > MAX_SEGMENTS:
             raise Refusal(f"The SVG has more than {MAX_SEGMENTS} segments. Simplify it.", "art.file")
@@ -103,21 +103,61 @@ def _refuse_hostile(data: bytes) -> None:
         )
 
 
-def _paths_apart(data: bytes) -> tuple[bytes, dict[str, list[Subpath]]]:
-    """The drawing with short marks in place of the paths that are read here, and these by their marks.
+Run = list[tuple[str, list[Subpath]]]
+"""Paths that follow each other in one group: each one's mark, and what it holds."""
+
+
+def _paths_apart(data: bytes) -> tuple[bytes, dict[str, Run]]:
+    """The drawing with short marks in place of the paths that are read here, and these by the runs they stand in.
 
     A mark is drawn where the path would be: it has the path's style, and shows where its unit square comes to lie.
+    Paths of one run that differ in nothing else share a mark.
     """
     root = ElementTree.fromstring(data)
-    paths: dict[str, list[Subpath]] = {}
-    for element in root.iter(f"{{{SVG_NAMESPACE}}}path"):
-        found = read_path(element.get("d", ""))
-        if found:
-            mark = str(len(paths))
-            paths[mark] = found
-            element.set("d", "M0,0L1,0L0,1")
-            element.set(PATH_MARK, mark)
-    return (ElementTree.tostring(root), paths) if paths else (data, paths)
+    runs: dict[str, Run] = {}
+    for parent in list(root.iter()):
+        run: Run = []
+        marks: dict[tuple[tuple[str, str], ...], str] = {}
+        kept: list[ElementTree.Element] = []
+        for element in parent:
+            is_path = element.tag == f"{{{SVG_NAMESPACE}}}path" and not len(element)
+            found = read_path(element.get("d", "")) if is_path else None
+            if not found:
+                run, marks = [], {}
+                kept.append(element)
+                continue
+            if not run:
+                name = str(len(runs))
+                runs[name] = run
+            look = tuple((key, value) for key, value in element.items() if key != "d")
+            if look not in marks:
+                marks[look] = str(len(marks))
+                element.set("d", "M0,0L1,0L0,1")
+                element.set(RUN_OF_MARK, name)
+                element.set(MARK, marks[look])
+                kept.append(element)
+            run.append((marks[look], found))
+        if len(kept) < len(parent):
+            parent[:] = kept
+    return (ElementTree.tostring(root), runs) if runs else (data, runs)
+
+
+def _in_order(elements: Iterable[Any], runs: dict[str, Run]) -> Iterator[tuple[Any, list[Subpath] | None]]:
+    """Elements in painting order; those that are marks once for each path they stand for, with that path."""
+    marks: dict[str, Any] = {}
+    current: str | None = None
+    for element in elements:
+        values = element.values if isinstance(element, se.Shape) else {}
+        run, mark = values.get(RUN_OF_MARK), values.get(MARK)
+        # A group that is used again brings the same run again.
+        if run != current or mark in marks:
+            yield from ((marks[m], paths) for m, paths in runs.get(str(current), []) if m in marks)
+            marks, current = {}, run
+        if run is None:
+            yield element, None
+        else:
+            marks[str(mark)] = element
+    yield from ((marks[m], paths) for m, paths in runs.get(str(current), []) if m in marks)
 
 
 def _placed(paths: list[Subpath], element: Any) -> tuple[Contour, ...]:

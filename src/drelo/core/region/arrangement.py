@@ -13,8 +13,8 @@ from shapely.geometry.base import BaseGeometry
 
 from drelo.core.errors import Refusal
 from drelo.core.region.cover import topmost
-from drelo.core.region.noding import Noded, noded
-from drelo.core.region.sweep import Sides, sides_of
+from drelo.core.region.noding import Noded, distinct, noded
+from drelo.core.region.sweep import Sides, bucketed, sides_of
 
 # The grid of ordinary art, mm: a power of two, so that 32-bit floats hold every coordinate exactly.
 GRID = 2.0**-10
@@ -81,10 +81,11 @@ def arrange(layers: Sequence[BaseGeometry], grid: float) -> Arrangement:
     if not len(segments):
         raise Refusal("The art is empty: there is no closed outline to raise.", "art")
     for _ in range(MAX_ROUNDS):
+        segments, which = distinct(segments)
         found = noded(segments)
         if found is None:
             raise Refusal("The art crosses itself in too many places. Simplify it or drop small parts.", "art")
-        edge, owner, used = _odd(found, layer, len(layers))
+        edge, owner, used = _odd(found, which, layer, len(layers))
         first, last = found.first[used], found.last[used]
         if not len(first):
             raise Refusal(
@@ -120,15 +121,27 @@ def _borders(layers: Sequence[BaseGeometry], grid: float) -> tuple[Indices, Indi
     return segments, layer_of_line[line[:-1][real]].astype(np.int64)
 
 
-def _odd(found: Noded, layer: Indices, layers: int) -> tuple[Indices, Indices, Indices]:
+def _odd(found: Noded, which: Indices, layer: Indices, layers: int) -> tuple[Indices, Indices, Indices]:
     """Edge and layer, shape (m,), of each edge that is a border of the layer an odd number of times; and the pieces
-    that these edges are. A border there and back is none."""
-    name = np.sort(found.piece * layers + layer[found.source])
-    begins = np.flatnonzero(np.diff(name, prepend=-1))
-    odd = name[begins[np.diff(begins, append=len(name)) % 2 == 1]]
-    piece, owner = np.divmod(odd, layers)
+    that these edges are. A border there and back is none.
+
+    which, layer: shape (n,), segments that were noded, and the layer that each time has one as its border.
+    """
+    which, layer = np.divmod(_odd_ones(which * layers + layer), layers)
+    order, begins = bucketed(found.source, int(which.max(initial=0)) + 1)
+    many = np.diff(begins)[which]
+    at = np.repeat(begins[which] - np.cumsum(many) + many, many) + np.arange(many.sum())
+    piece, owner = np.divmod(_odd_ones(found.piece[order[at]] * layers + np.repeat(layer, many)), layers)
     new = np.diff(piece, prepend=-1) > 0
     return np.cumsum(new) - 1, owner, piece[new]
+
+
+def _odd_ones(names: Indices) -> Indices:
+    """The different names that occur an odd number of times, in their order."""
+    ordered = np.sort(names)
+    begins = np.flatnonzero(np.diff(ordered, prepend=-1))
+    odd: Indices = ordered[begins[np.diff(begins, append=len(ordered)) % 2 == 1]]
+    return odd
 
 
 def _used(points: Indices, ends: Indices) -> tuple[Indices, Indices]:
@@ -149,7 +162,8 @@ def _areas(vertices: Indices, edges: Indices, sides: Sides) -> NDArray[np.float6
 
 def _without_slivers(a: Arrangement) -> Arrangement:
     """Faces that the grid hardly carries take the layers of the neighbour with whom they share the longest border."""
-    length = np.linalg.norm(np.diff(a.vertices[a.edges], axis=1)[:, 0].astype(np.float64), axis=1)
+    way = (a.vertices[a.edges[:, 1]] - a.vertices[a.edges[:, 0]]).astype(np.float64)
+    length = np.hypot(way[:, 0], way[:, 1])
     faces = len(a.areas)
     around = np.bincount(a.left[a.left >= 0], length[a.left >= 0], minlength=faces)
     around += np.bincount(a.right[a.right >= 0], length[a.right >= 0], minlength=faces)

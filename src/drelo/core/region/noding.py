@@ -19,8 +19,10 @@ Indices = NDArray[np.int64]
 
 # Segments of one leaf of the tree of boxes.
 LEAF = 4
-# Steps of the curve along which segments are ordered, a side; and how to set its bits apart.
-CURVE_STEPS = 1 << 16
+# Beyond all coordinates.
+FAR = 1 << 60
+# Bits of a coordinate along the curve by which segments are ordered, and how to set them apart.
+CURVE_BITS = 16
 _SPREAD = ((8, 0x00FF00FF), (4, 0x0F0F0F0F), (2, 0x33333333), (1, 0x55555555))
 # Crossings beyond this are no drawing that could be built.
 MAX_CLOSE = 4_000_000
@@ -41,8 +43,38 @@ class Noded:
     source: Indices
 
 
+def distinct(segments: Indices) -> tuple[Indices, Indices]:
+    """The different segments among segments, shape (n, 2, 2), whichever way they run; and which each of all is."""
+    low = segments.reshape(-1, 2).min(axis=0)
+    keys = ((segments[..., 0] - low[0]) << 32) | (segments[..., 1] - low[1])
+    first, last = np.minimum(keys[:, 0], keys[:, 1]), np.maximum(keys[:, 0], keys[:, 1])
+    return _distinct(first, last, segments)
+
+
+@compiled
+def _distinct(first: Indices, last: Indices, segments: Indices) -> tuple[Indices, Indices]:
+    size = 16
+    while size < 2 * len(first):
+        size *= 2
+    table = np.full(size, -1, np.int64)
+    kept, which = np.empty(len(first), np.int64), np.empty(len(first), np.int64)
+    count = 0
+    for i in range(len(first)):
+        code = np.uint64(first[i]) * np.uint64(0x9E3779B97F4A7C15)
+        code = (code ^ (code >> np.uint64(32)) ^ np.uint64(last[i])) * np.uint64(0xBF58476D1CE4E5B9)
+        at = np.int64((code >> np.uint64(24)) & np.uint64(size - 1))
+        while table[at] >= 0 and (first[kept[table[at]]] != first[i] or last[kept[table[at]]] != last[i]):
+            at = (at + 1) & (size - 1)
+        if table[at] < 0:
+            table[at] = count
+            kept[count] = i
+            count += 1
+        which[i] = table[at]
+    return segments[kept[:count]], which
+
+
 def noded(segments: Indices) -> Noded | None:
-    """Node segments, shape (n, 2, 2), grid points; those without length are left out. None where they are too many."""
+    """Node segments, shape (n, 2, 2), grid points, that all differ; None where too many cross or come close."""
     order = _along_curve(segments.sum(axis=1))
     ordered = np.ascontiguousarray(segments[order])
     close = _close_pairs(ordered)
@@ -55,10 +87,11 @@ def noded(segments: Indices) -> Noded | None:
 def _along_curve(middles: Indices) -> Indices:
     """An order in which near points mostly follow each other: bits of their coordinates, interleaved (Morton)."""
     low = middles.min(axis=0)
-    reach = max(int((middles.max(axis=0) - low).max()), 1)
+    # The longer side spans at most so many steps as there are bits for.
+    coarse = max(int((middles.max(axis=0) - low).max()).bit_length() - CURVE_BITS, 0)
     code = np.zeros(len(middles), np.uint64)
     for axis in range(2):
-        steps = ((middles[:, axis] - low[axis]) * (CURVE_STEPS - 1) // reach).astype(np.uint64)
+        steps = ((middles[:, axis] - low[axis]) >> coarse).astype(np.uint64)
         for shift, mask in _SPREAD:
             steps = (steps | (steps << np.uint64(shift))) & np.uint64(mask)
         code |= steps << np.uint64(axis)
@@ -67,7 +100,7 @@ def _along_curve(middles: Indices) -> Indices:
 
 def _close_pairs(segments: Indices) -> Indices | None:
     """Pairs of segments that may touch a hot point of each other, shape (n, 2)."""
-    low, high = segments.min(axis=1), segments.max(axis=1)
+    low, high = np.minimum(segments[:, 0], segments[:, 1]), np.maximum(segments[:, 0], segments[:, 1])
     tree_low, tree_high = _tree(low, high)
     leaves = -(-len(segments) // LEAF)
     ends = np.linspace(0, leaves, THREADS * 4 + 1).astype(int).tolist()
@@ -81,21 +114,23 @@ def _close_pairs(segments: Indices) -> Indices | None:
     return None if any(len(f) >= MAX_CLOSE for f in found) or len(pairs) >= MAX_CLOSE else pairs
 
 
+@compiled
 def _tree(low: Indices, high: Indices) -> tuple[Indices, Indices]:
     """Boxes of a complete binary tree over leaves of consecutive segments; node n has the children 2n and 2n + 1."""
-    leaves = -(-len(low) // LEAF)
-    width = 1 << max(leaves - 1, 0).bit_length()
-    far = np.iinfo(np.int64).max // 4
-    lows, highs = np.full((width * LEAF, 2), far), np.full((width * LEAF, 2), -far)
-    lows[: len(low)], highs[: len(high)] = low, high
-    lows, highs = lows.reshape(width, LEAF, 2).min(axis=1), highs.reshape(width, LEAF, 2).max(axis=1)
-    tree_low, tree_high = np.empty((2 * width, 2), np.int64), np.empty((2 * width, 2), np.int64)
-    while True:
-        tree_low[width : 2 * width], tree_high[width : 2 * width] = lows, highs
-        if width == 1:
-            return tree_low, tree_high
-        width //= 2
-        lows, highs = lows.reshape(width, 2, 2).min(axis=1), highs.reshape(width, 2, 2).max(axis=1)
+    width = 1
+    while width * LEAF < len(low):
+        width *= 2
+    tree_low, tree_high = np.full((2 * width, 2), FAR), np.full((2 * width, 2), -FAR)
+    for i in range(len(low)):
+        for k in range(2):
+            leaf = width + i // LEAF
+            tree_low[leaf, k] = min(tree_low[leaf, k], low[i, k])
+            tree_high[leaf, k] = max(tree_high[leaf, k], high[i, k])
+    for node in range(width - 1, 0, -1):
+        for k in range(2):
+            tree_low[node, k] = min(tree_low[2 * node, k], tree_low[2 * node + 1, k])
+            tree_high[node, k] = max(tree_high[2 * node, k], tree_high[2 * node + 1, k])
+    return tree_low, tree_high
 
 
 @compiled
@@ -136,7 +171,12 @@ def _close(
             other = (node - width) * LEAF
             for i in range(leaf * LEAF, min(leaf * LEAF + LEAF, len(low))):
                 for j in range(max(other, i + 1), min(other + LEAF, len(low))):
-                    if not _meet(low, high, i, low, high, j) or _clear(segments, i, j) or _clear(segments, j, i):
+                    if (
+                        not _meet(low, high, i, low, high, j)
+                        or _clear(segments, i, j)
+                        or _clear(segments, j, i)
+                        or _part(segments, i, j)
+                    ):
                         continue
                     if count == len(found):
                         if count >= most:
@@ -173,6 +213,18 @@ def _clear(segments: Indices, i: int, j: int) -> bool:
     other = _side(segments, i, segments[j, 1, 0], segments[j, 1, 1])
     step = abs(segments[i, 1, 0] - segments[i, 0, 0]) + abs(segments[i, 1, 1] - segments[i, 0, 1])
     return bool((one > step and other > step) or (one < -step and other < -step))
+
+
+@compiled
+def _part(segments: Indices, i: int, j: int) -> bool:
+    """Whether segments begin in one point and lead away from each other, so that no step of one is near the other."""
+    for a in range(2):
+        for b in range(2):
+            if segments[i, a, 0] == segments[j, b, 0] and segments[i, a, 1] == segments[j, b, 1]:
+                ix, iy = segments[i, 1 - a, 0] - segments[i, a, 0], segments[i, 1 - a, 1] - segments[i, a, 1]
+                jx, jy = segments[j, 1 - b, 0] - segments[j, b, 0], segments[j, 1 - b, 1] - segments[j, b, 1]
+                return bool(ix * jx + iy * jy <= 0)
+    return False
 
 
 def _hot_spots(segments: Indices, close: Indices) -> tuple[Indices, Indices]:

@@ -53,11 +53,20 @@ def sides_of(points: Indices, first: Indices, last: Indices) -> Sides | None:
     return Sides(face[:, 1], face[:, 0], len(used))
 
 
+@compiled
 def bucketed(keys: Indices, count: int) -> tuple[Indices, Indices]:
-    """Positions in the order of their keys, and where each key's begin; shape (len,) and (count + 1,)."""
+    """Positions in the order of their keys, and where each key's begin; shapes (len,) and (count + 1,)."""
     begins = np.zeros(count + 1, np.int64)
-    np.cumsum(np.bincount(keys, minlength=count), out=begins[1:])
-    return np.argsort(keys, kind="stable"), begins
+    for key in keys:
+        begins[key + 1] += 1
+    for key in range(count):
+        begins[key + 1] += begins[key]
+    place = begins[:-1].copy()
+    order = np.empty(len(keys), np.int64)
+    for i in range(len(keys)):
+        order[place[keys[i]]] = i
+        place[keys[i]] += 1
+    return order, begins
 
 
 @compiled
