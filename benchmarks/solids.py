@@ -30,13 +30,15 @@ FACES = (500, 3000, 20_000)
 FORMS = ("relief", "stamp", "cutter", "nameplate")
 COLOURS = ("#efe3c8", "#3f6b3a", "#c26a4a", "#b9c24a")
 HEIGHTS = (0.8, 1.6, 2.4, -0.6)
+# Faces of the arrangement that a blob brings.
+FACES_OF_BLOB = 6
 NODES = 12
 ROUNDS = 3
 TRIANGLES = 1_000_000
 
 
 def blobs(count: int) -> tuple[str, float]:
-    """An SVG of overlapping smooth blobs, and its width, mm. About three faces of the arrangement a blob."""
+    """An SVG of overlapping smooth blobs, and its width, mm. About six faces of the arrangement a blob."""
     rng = np.random.default_rng(5)
     side = 5.2 * count**0.5
     turn = np.linspace(0, 2 * np.pi, NODES, endpoint=False)
@@ -84,7 +86,7 @@ def forms(wanted: list[int]) -> Iterator[tuple[str, str, str]]:
     for form in FORMS:
         growth: list[tuple[int, float]] = []
         for faces in wanted:
-            svg, _ = blobs(faces // 3)
+            svg, _ = blobs(faces // FACES_OF_BLOB)
             plain, found = bare(svg.encode(), tolerance)
             heights = [{"fill": c, "height": h} for c, h in zip(COLOURS, HEIGHTS, strict=True)]
             recipe = json.dumps({"drelo": 1, "form": form, "art": {"file": "art.svg"}, "heights": heights}).encode()

@@ -17,6 +17,7 @@ from numpy.typing import NDArray
 _COMMANDS = frozenset("MmLlHhVvCcZz")
 _TOKENS = re.compile(r"[MmLlHhVvCcZz]|[-+]?(?:\d+\.?\d*|\.\d+)(?:[eE][-+]?\d+)?")
 _LETTERS = re.compile(r"[^MmLlHhVvCcZz]+")
+_FOUR = np.arange(4)
 _CUBICS = re.compile(r"MC+[Zz]?")
 _BLANKS = str.maketrans("MCZz,", "     ")
 _BETWEEN = re.compile(r"[\s,]+")
@@ -103,10 +104,9 @@ def _one_run_of_cubics(data: str) -> list[Subpath] | None:
         points = np.array(numbers, np.float64).reshape(-1, 2)
     except ValueError:
         return None
-    at = np.arange(0, 3 * count, 3)
     if not np.isfinite(points).all():
         return None
-    curves = np.stack([points[at], points[at + 1], points[at + 2], points[at + 3]], axis=1)
+    curves = points[np.arange(0, 3 * count, 3)[:, None] + _FOUR]
     straight = np.zeros(count, bool)
     start, end = points[0], points[-1]
     if closed and (start != end).any():

@@ -13,7 +13,7 @@ from shapely.geometry.base import BaseGeometry
 
 from drelo.core.errors import Refusal
 from drelo.core.region.cover import topmost
-from drelo.core.region.noding import Noded, distinct, noded
+from drelo.core.region.noding import Noded, distinct, near, noded
 from drelo.core.region.sweep import Sides, bucketed, sides_of
 
 # The grid of ordinary art, mm: a power of two, so that 32-bit floats hold every coordinate exactly.
@@ -41,6 +41,7 @@ class Arrangement:
     edges: shape (e, 2), vertex indices. left, right: shape (e,), face on either side, OUTSIDE for none.
     top: shape (f,), for each face the last layer that covers it, OUTSIDE for none.
     areas: shape (f,), mm².
+    border_edge, border_layer: shape (m,), which edges are borders of which layers; layers: how many there are.
     """
 
     grid: float
@@ -50,6 +51,9 @@ class Arrangement:
     right: Indices
     top: Indices
     areas: NDArray[np.float64]
+    border_edge: Indices
+    border_layer: Indices
+    layers: int
 
 
 def grid_for(extent: float) -> float:
@@ -80,12 +84,36 @@ def arrange(layers: Sequence[BaseGeometry], grid: float) -> Arrangement:
     segments, layer = _borders(layers, grid)
     if not len(segments):
         raise Refusal("The art is empty: there is no closed outline to raise.", "art")
+    return _arranged(*distinct(segments), layer, len(layers), grid)
+
+
+def overlaid(a: Arrangement, layers: Sequence[BaseGeometry]) -> Arrangement:
+    """An arrangement with more layers on top of its own; only what lies near them is noded again.
+
+    layers: in grid steps. Raises Refusal as `arrange` does.
+    """
+    more, layer = _borders(layers, 1.0)
+    settled = a.vertices[a.edges]
+    segments, which = distinct(np.concatenate([settled, more]))
+    which = np.concatenate([which[a.border_edge], which[len(settled) :]])
+    layer = np.concatenate([a.border_layer, layer + a.layers])
+    return _arranged(segments, which, layer, a.layers + len(layers), a.grid, near(segments, more))
+
+
+def _arranged(
+    segments: Indices,
+    which: Indices,
+    layer: Indices,
+    layers: int,
+    grid: float,
+    among: NDArray[np.bool_] | None = None,
+) -> Arrangement:
+    """An arrangement of segments that all differ; `which` of them is a border of which `layer`."""
     for _ in range(MAX_ROUNDS):
-        segments, which = distinct(segments)
-        found = noded(segments)
+        found = noded(segments, among)
         if found is None:
             raise Refusal("The art crosses itself in too many places. Simplify it or drop small parts.", "art")
-        edge, owner, used = _odd(found, which, layer, len(layers))
+        edge, owner, used = _odd(found, which, layer, layers)
         first, last = found.first[used], found.last[used]
         if not len(first):
             raise Refusal(
@@ -95,8 +123,7 @@ def arrange(layers: Sequence[BaseGeometry], grid: float) -> Arrangement:
         if sides is not None:
             break
         # A turn aside to one grid point led through another.
-        ends = np.stack([first, last], axis=1)
-        segments, layer = found.points[ends][edge], owner
+        segments, which, layer, among = found.points[np.stack([first, last], axis=1)], edge, owner, None
     else:
         raise Refusal("Some outlines of the art lie too close to each other to be told apart. Simplify them.", "art")
     if sides.count - 1 > MAX_FACES:
@@ -105,10 +132,11 @@ def arrange(layers: Sequence[BaseGeometry], grid: float) -> Arrangement:
             "Simplify it or drop small parts.",
             "art",
         )
-    top = topmost(sides, edge, owner, len(layers))[1:]
+    top = topmost(sides, edge, owner, layers)[1:]
     vertices, ends = _used(found.points, np.stack([first, last], axis=1))
     areas = _areas(vertices, ends, sides) * (grid * grid)
-    return _without_slivers(Arrangement(grid, vertices, ends, sides.above - 1, sides.below - 1, top, areas))
+    left, right = sides.above - 1, sides.below - 1
+    return _without_slivers(Arrangement(grid, vertices, ends, left, right, top, areas, edge, owner, layers))
 
 
 def _borders(layers: Sequence[BaseGeometry], grid: float) -> tuple[Indices, Indices]:

@@ -73,15 +73,56 @@ def _distinct(first: Indices, last: Indices, segments: Indices) -> tuple[Indices
     return segments[kept[:count]], which
 
 
-def noded(segments: Indices) -> Noded | None:
-    """Node segments, shape (n, 2, 2), grid points, that all differ; None where too many cross or come close."""
-    order = _along_curve(segments.sum(axis=1))
-    ordered = np.ascontiguousarray(segments[order])
+def noded(segments: Indices, among: NDArray[np.bool_] | None = None) -> Noded | None:
+    """Node segments, shape (n, 2, 2), grid points, that all differ; None where too many cross or come close.
+
+    among: shape (n,), which ones may need it; the others stay as they are. All, when it is not given.
+    """
+    active = np.arange(len(segments)) if among is None else np.flatnonzero(among)
+    order = active[_along_curve(segments[active].sum(axis=1))]
+    ordered = segments[order]
     close = _close_pairs(ordered)
     if close is None:
         return None
     spots, owner = _hot_spots(ordered, close)
-    return _pieces(spots, order[owner])
+    owner = order[owner]
+    if among is not None:
+        rest = np.flatnonzero(~among)
+        spots = np.concatenate([spots, segments[rest].reshape(-1, 2)])
+        owner = np.concatenate([owner, np.repeat(rest, 2)])
+    return _pieces(spots, owner)
+
+
+def near(segments: Indices, others: Indices) -> NDArray[np.bool_]:
+    """Which segments have a box that comes within a step of one of the others', shape (n,)."""
+    tree_low, tree_high = _tree(*_boxes(others[_along_curve(others.sum(axis=1))]))
+    return _touched(*_boxes(segments), tree_low, tree_high)
+
+
+def _boxes(segments: Indices) -> tuple[Indices, Indices]:
+    return np.minimum(segments[:, 0], segments[:, 1]), np.maximum(segments[:, 0], segments[:, 1])
+
+
+@compiled
+def _touched(low: Indices, high: Indices, tree_low: Indices, tree_high: Indices) -> NDArray[np.bool_]:
+    """Whether a box comes within a step of a leaf of the tree."""
+    width = len(tree_low) // 2
+    result = np.zeros(len(low), np.bool_)
+    stack = np.empty(128, np.int64)
+    for i in range(len(low)):
+        depth = 1
+        stack[0] = 1
+        while depth:
+            depth -= 1
+            node = stack[depth]
+            if not _meet(low, high, i, tree_low, tree_high, node):
+                continue
+            if node >= width:
+                result[i] = True
+                break
+            stack[depth], stack[depth + 1] = 2 * node, 2 * node + 1
+            depth += 2
+    return result
 
 
 def _along_curve(middles: Indices) -> Indices:
@@ -100,7 +141,7 @@ def _along_curve(middles: Indices) -> Indices:
 
 def _close_pairs(segments: Indices) -> Indices | None:
     """Pairs of segments that may touch a hot point of each other, shape (n, 2)."""
-    low, high = np.minimum(segments[:, 0], segments[:, 1]), np.maximum(segments[:, 0], segments[:, 1])
+    low, high = _boxes(segments)
     tree_low, tree_high = _tree(low, high)
     leaves = -(-len(segments) // LEAF)
     ends = np.linspace(0, leaves, THREADS * 4 + 1).astype(int).tolist()

@@ -72,9 +72,9 @@ def patches(a: Arrangement, contacts: list[tuple[int, int]], attempt: int) -> li
     if not contacts:
         return []
     radius = PATCH_STEPS[min(attempt, len(PATCH_STEPS) - 1)]
-    used = np.unique(a.edges)
-    low, high = a.vertices[used].min(axis=0), a.vertices[used].max(axis=0)
+    low, high = a.vertices.min(axis=0), a.vertices.max(axis=0)
     box = shapely.box(*low.tolist(), *high.tolist())
     turn = 2 * np.pi * (np.arange(PATCH_CORNERS) + 0.5 + 0.13 * attempt) / PATCH_CORNERS
     ring = np.round(radius * np.stack([np.cos(turn), np.sin(turn)], axis=1))
-    return [shapely.intersection(shapely.Polygon(a.vertices[vertex] + ring), box) for vertex, _ in contacts]
+    around = a.vertices[[vertex for vertex, _ in contacts]][:, None] + ring
+    return list(shapely.intersection(shapely.polygons(around), box))

@@ -6,14 +6,12 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
-import shapely
 from numpy.typing import NDArray
-from shapely.geometry.base import BaseGeometry
 
 from drelo.core.compiled import compiled
 from drelo.core.errors import Refusal
 from drelo.core.form.columns import Column, Design
-from drelo.core.region.arrangement import OUTSIDE, Arrangement, arrange, grid_for
+from drelo.core.region.arrangement import OUTSIDE, Arrangement, arrange, grid_for, overlaid
 from drelo.core.solid import contacts
 from drelo.core.solid.contacts import PATCH_STEPS, Span
 from drelo.core.solid.mesh import Mesh
@@ -58,7 +56,6 @@ def raise_body(design: Design, arrangement: Arrangement, filament: int | None = 
     numbers = [OUTSIDE if not span else names.setdefault(span, len(names)) for span in columns]
     spans = list(names)
     label_of_layer = np.array([*numbers, OUTSIDE])
-    layers: list[BaseGeometry] = list(design.layers)
     a = arrangement
     for attempt in range(len(PATCH_STEPS) + 1):
         label = label_of_layer[a.top]
@@ -71,9 +68,8 @@ def raise_body(design: Design, arrangement: Arrangement, filament: int | None = 
                 f"The regions that meet at x {x:.3f} mm, y {y:.3f} mm cannot be sealed. Move one of them a little."
             )
         small = contacts.patches(a, found, attempt)
-        layers += [shapely.transform(patch, lambda xy: xy * arrangement.grid) for patch in small]
         label_of_layer = np.concatenate([label_of_layer[:-1], [choice for _, choice in found], [OUTSIDE]])
-        a = arrange(layers, arrangement.grid)
+        a = overlaid(a, small)
     return _mesh(a, label, spans, _origin(arrangement, has_matter(design, arrangement)))
 
 

@@ -58,7 +58,7 @@ def plan(a: Arrangement) -> Plan:
     r = rings(a, a.top, straight_vertices(a, b))
     triangles, layer = triangulate(a.vertices, r)
     order = np.argsort(layer, kind="stable")
-    origin = a.vertices[np.unique(a.edges)].min(axis=0)
+    origin = a.vertices.min(axis=0)
     points = (a.vertices - origin) * a.grid
     walls = np.stack([points[b.start], points[b.end]], axis=1)
     return Plan(points[triangles[order]], layer[order], walls, b.left, b.right)
