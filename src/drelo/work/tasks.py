@@ -8,7 +8,11 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass, replace
 from typing import Literal
 
+import shapely
+
 from drelo.core.errors import Refusal
+from drelo.core.form.base import Base
+from drelo.core.form.relief import Part, relief
 from drelo.core.picture.decode import decode
 from drelo.core.picture.show import shown
 from drelo.core.piece.art import WORKING_PIXELS
@@ -20,6 +24,7 @@ from drelo.core.piece.flat import Flat, flat_difference
 from drelo.core.piece.look_over import LookOver
 from drelo.core.piece.memo import Memo
 from drelo.core.piece.weak_spots import WeakPlace
+from drelo.core.solid.raising import arrange_design, raise_body
 from drelo.core.solid.seal import check_seal
 from drelo.core.trace.cling import cling, edge_near
 from drelo.core.trace.modes import MODES, prepare
@@ -86,6 +91,10 @@ def warm() -> None:
     lib3mf.get_wrapper()
     for mode in MODES:
         prepare(mode)
+    # Two squares that meet in one point: every loop from outlines to checked bytes is run through.
+    parts = [Part(shapely.box(at, at, at + 9, at + 9), 1.0 + at, "#000000", "") for at in (0, 9)]
+    design = relief(parts, Base("none"), 0.01)
+    check_seal(read_stl(write_stl(raise_body(design, arrange_design(design)))))
 
 
 def evaluation(checkpoint: Checkpoint, assets: Mapping[str, bytes], most: int = WORKING_PIXELS) -> Evaluation:

@@ -9,6 +9,8 @@ import numpy as np
 import shapely
 from shapely.geometry.base import BaseGeometry
 
+from drelo.core.outline.outline import only_areas
+
 
 @dataclass(frozen=True, order=True)
 class Band:
@@ -55,8 +57,6 @@ class Design:
 
 Level = tuple[BaseGeometry, float]
 """A shape, and the height (mm) of its top or of its floor."""
-# Shapes are crossed on this grid, mm: the one on which they will be arranged.
-GRID = 2.0**-10
 
 
 def crossed(
@@ -67,29 +67,13 @@ def crossed(
     floor: where no floor covers. What lies beneath no top is nothing.
     """
     above = [(shape, top) for shape, top in tops if not shape.is_empty]
-    below = [(shape, low) for shape, low in floors if not shape.is_empty]
-    if not below:
-        return tuple(s for s, _ in above), tuple((Band(floor, top, filament),) for _, top in above)
-    borders = np.array([shapely.boundary(shape) for shape, _ in (*above, *below)])
-    faces = shapely.get_parts(shapely.polygonize([shapely.union_all(borders, grid_size=GRID)]))
-    tree = shapely.STRtree(shapely.point_on_surface(faces))
-    under, over = (_last(tree, [shape for shape, _ in levels], len(faces)) for levels in (below, above))
-    layers, columns = [], []
-    for high, low in np.unique(np.column_stack([over, under]), axis=0).tolist():
-        if high < 0:
-            continue
-        bottom, top = (below[low][1] if low >= 0 else floor), above[high][1]
-        layers.append(shapely.coverage_union_all(faces[(over == high) & (under == low)]))
-        columns.append((Band(bottom, top, filament),) if top > bottom else ())
+    layers = [shape for shape, _ in above]
+    columns: list[Column] = [(Band(floor, top, filament),) for _, top in above]
+    shapes = np.array(layers, object)
+    for deep, low in floors:
+        for shape, (_, top) in zip(shapely.intersection(shapes, deep), above, strict=True):
+            part = only_areas(shape)
+            if not part.is_empty:
+                layers.append(part)
+                columns.append((Band(low, top, filament),) if top > low else ())
     return tuple(layers), tuple(columns)
-
-
-def _last(
-    tree: shapely.STRtree, shapes: Sequence[BaseGeometry], count: int
-) -> np.ndarray[tuple[int], np.dtype[np.int64]]:
-    array = np.array(shapes)
-    shapely.prepare(array)
-    layer, face = tree.query(array, predicate="intersects")
-    result = np.full(count, -1)
-    np.maximum.at(result, face, layer)
-    return result

@@ -25,6 +25,8 @@ SHARPEST = 50.0
 SIDE = 0.5
 # Crumbs of silhouette, mm².
 CRUMB = 1.0
+# Chord tolerance of what lies along the silhouette, against how thick its rind is.
+RIND_CHORD = 0.05
 # Shapes that one cutter cuts at once.
 MAX_PARTS = 2000
 
@@ -193,7 +195,9 @@ def _rind(art: Sequence[BaseGeometry], silhouette: BaseGeometry) -> BaseGeometry
             continue
         near = lines[tree.query(part, predicate="dwithin", distance=2 * thick)]
         if shapely.dwithin(near, part, CRUMB / 10).any():
-            rind.append(shapely.intersection(part.buffer(CRUMB / 10), shapely.union_all(near).buffer(2 * thick)))
+            # How far the rind reaches need not be exact; a wide growth of many short chords takes long.
+            beside = shapely.simplify(shapely.union_all(near), thick * RIND_CHORD, preserve_topology=False)
+            rind.append(shapely.intersection(part.buffer(CRUMB / 10), beside.buffer(2 * thick, quad_segs=4)))
     return shapely.union_all(rind) if rind else shapely.Polygon()
 
 

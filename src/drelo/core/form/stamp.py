@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 from typing import Literal
 
@@ -11,6 +12,7 @@ import shapely
 from shapely import affinity
 from shapely.geometry.base import BaseGeometry
 
+from drelo.core.compiled import THREADS
 from drelo.core.errors import Refusal
 from drelo.core.form.base import Base, BaseShape, base_plate, disc, mirrored
 from drelo.core.form.checks import narrow_places
@@ -27,6 +29,8 @@ LEAST_LINE, LEAST_GAP = 0.8, 0.6
 LEAST_DEPTH = 1.2
 # What the draft leaves of a gap between neighbours, mm.
 KEPT_GAP = 0.3
+# How far a step of a draft reaches under the face, so that no slit is left beside it, mm.
+UNDER_FACE = 0.02
 # Chord tolerance of the steps of a draft, against how far one goes out.
 STEP_CHORD = 0.25
 # The mark on the back: how large it is against the plate, at most how large, and how deep, mm.
@@ -143,20 +147,19 @@ def _drafted(face: BaseGeometry, plate: BaseGeometry, numbers: Stamp) -> list[Le
     widest = steps[-1][0]
     gaps = shapely.difference(plate, face)
     room = shapely.union(plate, face)
-    result: list[Level] = []
-    shape = face
-    for step, top in reversed(steps):
-        by = widest - step
-        if by > 0:
-            # Only beside gaps that are wide enough to stay open does the foot widen.
-            reach = by + KEPT_GAP / 2
-            wide = shapely.buffer(shapely.buffer(gaps, -reach, quad_segs=4), reach, quad_segs=4)
-            shape = shapely.union(shape, shapely.intersection(shapely.buffer(face, by, quad_segs=2), wide))
-            shape = only_areas(shapely.intersection(shape, room))
-            # Far less than one step is wide, so that each still lies within the next.
-            shape = only_areas(shapely.simplify(shape, widest / len(steps) * STEP_CHORD))
-        result.append((shape, top))
-    return result[::-1]
+
+    def widened(by: float) -> BaseGeometry:
+        # Only beside gaps that are wide enough to stay open does the foot widen.
+        reach = by + KEPT_GAP / 2
+        wide = shapely.buffer(shapely.buffer(gaps, -reach, quad_segs=4), reach + UNDER_FACE, quad_segs=4)
+        foot = shapely.intersection(shapely.buffer(face, by, quad_segs=2), wide)
+        # Far less than one step is wide, so that each still lies within the next.
+        foot = shapely.simplify(foot, widest / len(steps) * STEP_CHORD, preserve_topology=False)
+        return only_areas(shapely.intersection(shapely.union(face, shapely.make_valid(foot)), room))
+
+    with ThreadPoolExecutor(THREADS) as threads:
+        feet = list(threads.map(widened, [widest - step for step, _ in steps[:-1]]))
+    return list(zip([*feet, face], [top for _, top in steps], strict=True))
 
 
 def _grip(numbers: Stamp, plate: BaseGeometry, tolerance: float) -> list[Level]:

@@ -14,7 +14,7 @@ from shapely.geometry.base import BaseGeometry
 from drelo.core.errors import Refusal
 from drelo.core.region.cover import topmost
 from drelo.core.region.noding import Noded, distinct, near, noded
-from drelo.core.region.sweep import Sides, bucketed, sides_of
+from drelo.core.region.sweep import Sides, bucketed, joined, sides_of
 
 # The grid of ordinary art, mm: a power of two, so that 32-bit floats hold every coordinate exactly.
 GRID = 2.0**-10
@@ -126,17 +126,49 @@ def _arranged(
         segments, which, layer, among = found.points[np.stack([first, last], axis=1)], edge, owner, None
     else:
         raise Refusal("Some outlines of the art lie too close to each other to be told apart. Simplify them.", "art")
-    if sides.count - 1 > MAX_FACES:
+    vertices, ends = _used(found.points, np.stack([first, last], axis=1))
+    areas = _areas(vertices, ends, sides) * (grid * grid)
+    top = topmost(sides, edge, owner, layers)
+    merged = _merged(grid, vertices, ends, sides, top, areas, layers)
+    if len(merged.areas) > MAX_FACES:
         raise Refusal(
-            f"The art falls into {sides.count - 1} faces; at most {MAX_FACES} can be built. "
+            f"The art falls into {len(merged.areas)} faces; at most {MAX_FACES} can be built. "
             "Simplify it or drop small parts.",
             "art",
         )
-    top = topmost(sides, edge, owner, layers)[1:]
-    vertices, ends = _used(found.points, np.stack([first, last], axis=1))
-    areas = _areas(vertices, ends, sides) * (grid * grid)
-    left, right = sides.above - 1, sides.below - 1
-    return _without_slivers(Arrangement(grid, vertices, ends, left, right, top, areas, edge, owner, layers))
+    return _without_slivers(merged)
+
+
+def _merged(
+    grid: float, vertices: Indices, ends: Indices, sides: Sides, top: Indices, areas: NDArray[np.float64], layers: int
+) -> Arrangement:
+    """An arrangement in which faces beside each other are one where the same layer is on top."""
+    left, right = top[sides.above], top[sides.below]
+    hidden = left == right
+    face = joined(sides.count, sides.above[hidden], sides.below[hidden])
+    # The lowest of the faces that are one stands for them, the unbounded one is no face.
+    first = np.flatnonzero(face == np.arange(sides.count))
+    number = np.full(sides.count, OUTSIDE)
+    number[first[1:]] = np.arange(len(first) - 1)
+    face = number[face]
+    kept = ~hidden
+    vertices, edges = _used(vertices, ends[kept])
+    border = np.concatenate([left[kept], right[kept]])
+    edge = np.tile(np.arange(len(edges)), 2)[border >= 0]
+    sums = np.zeros(len(first) - 1)
+    np.add.at(sums, face[1:][face[1:] >= 0], areas[face[1:] >= 0])
+    return Arrangement(
+        grid,
+        vertices,
+        edges,
+        face[sides.above[kept]],
+        face[sides.below[kept]],
+        top[first[1:]],
+        sums,
+        edge,
+        border[border >= 0],
+        layers,
+    )
 
 
 def _borders(layers: Sequence[BaseGeometry], grid: float) -> tuple[Indices, Indices]:

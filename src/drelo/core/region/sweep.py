@@ -70,7 +70,26 @@ def bucketed(keys: Indices, count: int) -> tuple[Indices, Indices]:
 
 
 @compiled
-def _side(points: Indices, first: Indices, last: Indices, s: int, p: int) -> int:
+def joined(count: int, one: Indices, other: Indices) -> Indices:
+    """For each of `count` things the lowest of those that pairs join with it."""
+    parent = np.arange(count)
+    for i in range(len(one)):
+        a, b = one[i], other[i]
+        while parent[a] != a:
+            parent[a] = parent[parent[a]]
+            a = parent[a]
+        while parent[b] != b:
+            parent[b] = parent[parent[b]]
+            b = parent[b]
+        parent[max(a, b)] = min(a, b)
+    for i in range(count):
+        # The lowest of a set is its root, so that those before are settled.
+        parent[i] = parent[parent[i]]
+    return parent
+
+
+@compiled
+def side(points: Indices, first: Indices, last: Indices, s: int, p: int) -> int:
     """Twice the area between segment s and point p: above 0 where p lies above the segment."""
     ax, ay = points[first[s], 0], points[first[s], 1]
     dx, dy = points[last[s], 0] - ax, points[last[s], 1] - ay
@@ -84,8 +103,8 @@ def _stay_apart(points: Indices, first: Indices, last: Indices, lower: int, uppe
     if last[lower] == last[upper]:
         return True
     if last[upper] < last[lower]:
-        return bool(_side(points, first, last, lower, last[upper]) > 0)
-    return bool(_side(points, first, last, upper, last[lower]) < 0)
+        return bool(side(points, first, last, lower, last[upper]) > 0)
+    return bool(side(points, first, last, upper, last[lower]) < 0)
 
 
 @compiled
@@ -110,7 +129,7 @@ def _swept(
         low, high = 0, size
         while low < high:
             middle = (low + high) // 2
-            if _side(points, first, last, line[middle], p) > 0:
+            if side(points, first, last, line[middle], p) > 0:
                 low = middle + 1
             else:
                 high = middle
@@ -118,14 +137,14 @@ def _swept(
         end = low
         while end < size and last[line[end]] == p:
             end += 1
-        if end - low != ending[p] or (end < size and _side(points, first, last, line[end], p) >= 0):
+        if end - low != ending[p] or (end < size and side(points, first, last, line[end], p) >= 0):
             return False, parent
         begin, many = starts[p], starts[p + 1] - starts[p]
         for k in range(1, many):
             s = starting[begin + k]
             at = begin + k
             while at > begin:
-                turn = _side(points, first, last, starting[at - 1], last[s])
+                turn = side(points, first, last, starting[at - 1], last[s])
                 if turn == 0:
                     return False, parent
                 if turn > 0:

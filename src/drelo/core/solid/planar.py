@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 
 from drelo.core.compiled import compiled
 from drelo.core.region.arrangement import OUTSIDE, Arrangement
-from drelo.core.region.sweep import bucketed
+from drelo.core.region.sweep import bucketed, joined
 
 Indices = NDArray[np.int64]
 
@@ -81,14 +81,14 @@ def rings(a: Arrangement, label: Indices, skip: NDArray[np.bool_]) -> Rings:
     owner = np.concatenate([b.left, b.right])
     face = np.concatenate([b.left_face, b.right_face])
     outgoing, begins = bucketed(start, len(a.vertices))
-    walk, starts, first = _cycles(a.vertices, start, outgoing, begins, owner != OUTSIDE, skip)
+    walk, starts, first = cycles(a.vertices, start, outgoing, begins, owner != OUTSIDE, skip)
     inner = (left == right) & (left != OUTSIDE)
-    patch = _joined(len(label), a.left[inner], a.right[inner])
+    patch = joined(len(label), a.left[inner], a.right[inner])
     return Rings(start[walk], starts, owner[first], patch[face[first]])
 
 
 @compiled
-def _cycles(
+def cycles(
     vertices: Indices,
     start: Indices,
     outgoing: Indices,
@@ -148,25 +148,6 @@ def _next_clockwise(vertices: Indices, start: Indices, outgoing: Indices, begins
 def _way(vertices: Indices, start: Indices, border: int, half: int) -> tuple[int, int]:
     vertex, end = start[border], start[border + half if border < half else border - half]
     return vertices[end, 0] - vertices[vertex, 0], vertices[end, 1] - vertices[vertex, 1]
-
-
-@compiled
-def _joined(count: int, one: Indices, other: Indices) -> Indices:
-    """Numbers of the sets into which pairs join `count` things."""
-    parent = np.arange(count)
-    for i in range(len(one)):
-        a, b = one[i], other[i]
-        while parent[a] != a:
-            parent[a] = parent[parent[a]]
-            a = parent[a]
-        while parent[b] != b:
-            parent[b] = parent[parent[b]]
-            b = parent[b]
-        parent[max(a, b)] = min(a, b)
-    for i in range(count):
-        # The lowest of a set is its root, so that those before are settled.
-        parent[i] = parent[parent[i]]
-    return parent
 
 
 def distinct(values: Indices) -> Indices:

@@ -1,15 +1,20 @@
-"""Triangles inside rings on a grid, every vertex used, judged exactly."""
+"""Triangles inside rings on a grid, every vertex used, in whole numbers.
+
+One sweep from left to right cuts all areas into pieces that no upright line meets more than twice, each of which falls
+into triangles along its two borders (M. R. Garey, D. S. Johnson, F. P. Preparata and R. E. Tarjan, "Triangulating a
+simple polygon", 1978). Vertices of equal x count as ordered by y. No triangle is without area: a vertex in line with
+two others is joined to neither across the one between.
+"""
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-
-import mapbox_earcut
 import numpy as np
-import shapely
 from numpy.typing import NDArray
 
-from drelo.core.solid.planar import Rings
+from drelo.core.compiled import compiled
+from drelo.core.region.arrangement import OUTSIDE
+from drelo.core.region.sweep import bucketed, side
+from drelo.core.solid.planar import Rings, cycles
 
 Indices = NDArray[np.int64]
 
@@ -17,137 +22,163 @@ Indices = NDArray[np.int64]
 def triangulate(vertices: Indices, r: Rings) -> tuple[Indices, Indices]:
     """Triangles of vertex indices, shape (t, 3), counter-clockwise; and the label of each, shape (t,).
 
-    vertices: shape (v, 2), int64 grid steps.
+    vertices: shape (v, 2), int64 grid steps, in the order of x, then y.
     """
     if not len(r.label):
         return np.empty((0, 3), np.int64), np.empty(0, np.int64)
-    simple, label, patch = _simple_rings(r)
-    order = np.argsort(patch, kind="stable")
-    groups = np.split(order, np.flatnonzero(np.diff(patch[order])) + 1)
-    polygons: list[list[Indices]] = []
-    labels: list[int] = []
-    for group in groups:
-        found = _polygons(vertices, [simple[i] for i in group])
-        polygons += found
-        labels += [int(label[group[0]])] * len(found)
-    cut = [_cut_by_ears(vertices, polygon) for polygon in polygons]
-    sizes = np.array([len(part) for part in cut])
-    triangles, flat = _upright(vertices, np.concatenate(cut))
-    # The usual cutter leaves out vertices on straight sides and may fold where a hole touches.
-    poor = np.array([_triangles_of(polygon) for polygon in polygons]) != sizes
-    poor[np.repeat(np.arange(len(polygons)), sizes)[flat]] = True
-    if poor.any():
-        ends = np.cumsum(sizes)
-        parts = np.split(triangles, ends[:-1])
-        for i in np.flatnonzero(poor).tolist():
-            parts[i] = _robust(vertices, polygons[i])
-        sizes = np.array([len(part) for part in parts])
-        triangles = np.concatenate(parts)
-    return triangles, np.repeat(np.array(labels), sizes)
+    used = np.zeros(len(vertices), bool)
+    used[r.vertices] = True
+    points = vertices[used]
+    first, last, above, below = _segments(r, (np.cumsum(used) - 1)[r.vertices], len(points))
+    starting, starts = bucketed(first, len(points))
+    _, ends = bucketed(last, len(points))
+    cuts = _diagonals(points, first, last, starting, starts, np.diff(ends), above)
+    start = np.concatenate([first, cuts[:, 0], last, cuts[:, 1]])
+    owner = np.concatenate([above, cuts[:, 2], below, cuts[:, 2]])
+    outgoing, begins = bucketed(start, len(points))
+    walk, ring, origin = cycles(points, start, outgoing, begins, owner != OUTSIDE, np.zeros(len(points), bool))
+    triangles = _along_borders(points, start[walk], ring)
+    return np.flatnonzero(used)[triangles], np.repeat(owner[origin], np.diff(ring) - 2)
 
 
-def _simple_rings(r: Rings) -> tuple[list[Indices], Indices, Indices]:
-    """Rings cut apart where they pass a vertex twice."""
-    result: list[Indices] = []
-    source: list[int] = []
-    owner = np.repeat(np.arange(len(r.label)), np.diff(r.starts))
-    order = np.lexsort((r.vertices, owner))
-    twice = (np.diff(r.vertices[order]) == 0) & (np.diff(owner[order]) == 0)
-    touched = set(owner[order[1:][twice]].tolist())
-    for i in range(len(r.label)):
-        ring = r.vertices[r.starts[i] : r.starts[i + 1]]
-        parts = _cut(ring) if i in touched else [ring]
-        result += parts
-        source += [i] * len(parts)
-    index = np.array(source)
-    return result, r.label[index], r.patch[index]
+def _segments(r: Rings, points: Indices, count: int) -> tuple[Indices, Indices, Indices, Indices]:
+    """The rings' segments, each once, as first and last point, with the label above and below, OUTSIDE for none."""
+    following = np.arange(1, len(points) + 1)
+    following[r.starts[1:] - 1] = r.starts[:-1]
+    start, end = points, points[following]
+    label = np.repeat(r.label, np.diff(r.starts))
+    name = np.minimum(start, end) * count + np.maximum(start, end)
+    order = np.argsort(name)
+    new = np.ones(len(order), bool)
+    np.not_equal(name[order[1:]], name[order[:-1]], out=new[1:])
+    segment = np.empty(len(order), np.int64)
+    segment[order] = np.cumsum(new) - 1
+    first, last = np.divmod(name[order[new]], count)
+    above, below = np.full(len(first), OUTSIDE), np.full(len(first), OUTSIDE)
+    onward = start < end
+    above[segment[onward]], below[segment[~onward]] = label[onward], label[~onward]
+    return first, last, above, below
 
 
-def _cut(ring: Indices) -> list[Indices]:
-    parts: list[Indices] = []
-    stack: list[int] = []
-    where: dict[int, int] = {}
-    for vertex in ring.tolist():
-        if vertex in where:
-            at = where[vertex]
-            loop = stack[at:]
-            for gone in loop[1:]:
-                del where[gone]
-            del stack[at + 1 :]
-            parts.append(np.array(loop))
-        else:
-            where[vertex] = len(stack)
-            stack.append(vertex)
-    parts.append(np.array(stack))
-    return [p for p in parts if len(p) >= 3]
+@compiled
+def _diagonals(
+    points: Indices,
+    first: Indices,
+    last: Indices,
+    starting: Indices,
+    starts: Indices,
+    ending: Indices,
+    above: Indices,
+) -> Indices:
+    """Cuts between points that leave no piece with a point where it opens or closes in its middle; shape (n, 3), the
+    third is the label of what is cut.
 
-
-def twice_area(points: Indices) -> int:
-    """Twice the signed area of a ring, exact, in grid steps²; points of shape (n, 2)."""
-    x, y = (points - points[0]).T
-    return int((x * np.roll(y, -1) - np.roll(x, -1) * y).sum())
-
-
-def _polygons(vertices: Indices, group: Sequence[Indices]) -> list[list[Indices]]:
-    """Outer rings with their holes."""
-    if len(group) == 1:
-        return [[group[0]]]
-    areas = [twice_area(vertices[ring]) for ring in group]
-    outer = [i for i, area in enumerate(areas) if area > 0]
-    holes = [i for i, area in enumerate(areas) if area < 0]
-    if len(outer) == 1:
-        return [[group[outer[0]], *(group[h] for h in holes)]]
-    shapes = {o: shapely.Polygon(vertices[group[o]]) for o in outer}
-    polygons = {o: [group[o]] for o in outer}
-    for h in holes:
-        hole = shapely.Polygon(vertices[group[h]])
-        holders = [o for o in outer if areas[o] > -areas[h] and shapes[o].covers(hole)]
-        polygons[min(holders, key=lambda o: areas[o])].append(group[h])
-    return list(polygons.values())
-
-
-def _triangles_of(polygon: Sequence[Indices]) -> int:
-    """How many triangles a polygon falls into; rings that touch in a vertex count as one."""
-    if len(polygon) == 1:
-        return len(polygon[0]) - 2
-    index = np.concatenate(polygon)
-    separate = len(polygon) - (len(index) - len(np.unique(index)))
-    return len(index) + 2 * (separate - 1) - 2
-
-
-def _cut_by_ears(vertices: Indices, polygon: Sequence[Indices]) -> Indices:
-    if len(polygon) == 1:
-        index, ends = polygon[0], np.array([len(polygon[0])], np.uint32)
-        if len(index) == 3:
-            return index[None]
-    else:
-        index = np.concatenate(polygon)
-        ends = np.cumsum([len(ring) for ring in polygon]).astype(np.uint32)
-    cut = mapbox_earcut.triangulate_float64(vertices[index].astype(np.float64), ends)
-    result: Indices = index[cut].reshape(-1, 3)
-    return result
-
-
-def _upright(vertices: Indices, triangles: Indices) -> tuple[Indices, NDArray[np.bool_]]:
-    """Triangles turned counter-clockwise, and which have no area."""
-    x, y = vertices[:, 0], vertices[:, 1]
-    a, b, c = triangles.T
-    cross = (x[b] - x[a]) * (y[c] - y[a]) - (y[b] - y[a]) * (x[c] - x[a])
-    return np.where((cross > 0)[:, None], triangles, triangles[:, ::-1]), cross == 0
-
-
-def _robust(vertices: Indices, polygon: Sequence[Indices]) -> Indices:
-    """Constrained Delaunay triangles by GEOS.
-
-    Raises ArithmeticError when they are not what the polygon falls into.
+    Between two neighbours on the sweep's line, the last point seen is kept with the lower one, and whether two borders
+    ended there. Such a point is joined to the next one in its gap, a point where two borders begin to the last.
     """
-    index = np.concatenate(polygon)
-    points = vertices[index]
-    rings = np.split(points, np.cumsum([len(ring) for ring in polygon])[:-1])
-    parts = shapely.get_parts(shapely.constrained_delaunay_triangles(shapely.Polygon(rings[0], rings[1:])))
-    corners = np.round(shapely.get_coordinates(parts)).astype(np.int64).reshape(-1, 4, 2)[:, :3].reshape(-1, 2)
-    where = {(int(x), int(y)): i for (x, y), i in zip(points, index, strict=True)}
-    triangles, flat = _upright(vertices, np.array([where[(int(x), int(y))] for x, y in corners]).reshape(-1, 3))
-    if flat.any() or len(triangles) != _triangles_of(polygon):
-        raise ArithmeticError("A face of the arrangement could not be cut into triangles.")
-    return triangles
+    cuts = np.empty((len(points), 3), np.int64)
+    count = 0
+    seen, is_merge = np.full(len(first), -1), np.zeros(len(first), np.bool_)
+    line = np.empty(256, np.int64)
+    size = 0
+    for p in range(len(points)):
+        low, high = 0, size
+        while low < high:
+            middle = (low + high) // 2
+            if side(points, first, last, line[middle], p) > 0:
+                low = middle + 1
+            else:
+                high = middle
+        end = low + ending[p]
+        begin, many = starts[p], starts[p + 1] - starts[p]
+        for k in range(1, many):
+            s = starting[begin + k]
+            at = begin + k
+            while at > begin and side(points, first, last, starting[at - 1], last[s]) < 0:
+                starting[at] = starting[at - 1]
+                at -= 1
+            starting[at] = s
+        # Gaps that p touches are those over the one below it and over each that ends in it.
+        for k in range(max(low - 1, 0), end):
+            s = line[k]
+            if above[s] >= 0 and (is_merge[s] or (end == low and k == low - 1)):
+                if count == len(cuts):
+                    longer = np.empty((2 * count, 3), np.int64)
+                    longer[:count] = cuts
+                    cuts = longer
+                cuts[count, 0], cuts[count, 1], cuts[count, 2] = seen[s], p, above[s]
+                count += 1
+        if low > 0:
+            seen[line[low - 1]], is_merge[line[low - 1]] = p, many == 0
+        for k in range(begin, begin + many):
+            seen[starting[k]], is_merge[starting[k]] = p, False
+        shift = many - (end - low)
+        if size + shift > len(line):
+            more = np.empty(2 * (size + shift), np.int64)
+            more[:size] = line[:size]
+            line = more
+        if shift > 0:
+            for k in range(size - 1, end - 1, -1):
+                line[k + shift] = line[k]
+        elif shift < 0:
+            for k in range(end, size):
+                line[k + shift] = line[k]
+        size += shift
+        for k in range(many):
+            line[low + k] = starting[begin + k]
+    return cuts[:count]
+
+
+@compiled
+def _along_borders(points: Indices, ring: Indices, begins: Indices) -> Indices:
+    """Triangles of pieces whose lower and upper border both lead onward, from each one's first point to its last."""
+    triangles = np.empty((len(ring) - 2 * (len(begins) - 1), 3), np.int64)
+    count = 0
+    merged, lower, stack = np.empty(len(ring), np.int64), np.empty(len(ring), np.bool_), np.empty(len(ring), np.int64)
+    for piece in range(len(begins) - 1):
+        begin, size = begins[piece], begins[piece + 1] - begins[piece]
+        left = 0
+        for k in range(1, size):
+            if ring[begin + k] < ring[begin + left]:
+                left = k
+        # Both borders, brought together in the order of their points: the lower one runs with the ring.
+        merged[0], lower[0] = ring[begin + left], True
+        down, up = left + 1, left - 1 + size
+        for k in range(1, size):
+            a, b = ring[begin + down % size], ring[begin + up % size]
+            if a <= b:
+                merged[k], lower[k] = a, True
+                down += 1
+            else:
+                merged[k], lower[k] = b, False
+                up -= 1
+        stack[0], stack[1] = 0, 1
+        depth = 2
+        for k in range(2, size):
+            other = lower[k] != lower[stack[depth - 1]] or k == size - 1
+            top = stack[depth - 1]
+            depth -= 1
+            while depth > 0:
+                under = stack[depth - 1]
+                a, b, c = merged[under], merged[top], merged[k]
+                turn = (points[b, 0] - points[a, 0]) * (points[c, 1] - points[a, 1]) - (points[b, 1] - points[a, 1]) * (
+                    points[c, 0] - points[a, 0]
+                )
+                if not other and (turn <= 0 if lower[k] else turn >= 0):
+                    break
+                if turn > 0:
+                    triangles[count, 0], triangles[count, 1], triangles[count, 2] = a, b, c
+                else:
+                    triangles[count, 0], triangles[count, 1], triangles[count, 2] = a, c, b
+                count += 1
+                top = under
+                depth -= 1
+            if other:
+                # All is cut off but what the last of the other border still leaves open.
+                stack[0], depth = k - 1, 1
+            else:
+                stack[depth] = top
+                depth += 1
+            stack[depth] = k
+            depth += 1
+    return triangles[:count]
