@@ -12,6 +12,7 @@ import {
   type Piece,
   type Schemas,
 } from "../api/client";
+import { solidsFirst } from "./solid/due";
 import { wholeBench, wholeFlat } from "../api/changes";
 import { Latest } from "../api/latest";
 import { useNotices } from "../ui/notices";
@@ -22,6 +23,8 @@ export type Stop = (typeof STOPS)[number];
 export type Saved = "saved" | "saving" | "waiting";
 
 const RETRY_MS = 1500;
+/** How long (ms) an edit lets the solid that shows it go first. */
+const PATIENCE_MS = 150;
 /** Pictures with more pixels are previewed coarsely while the hand moves, and exactly when it rests this long (ms). */
 const COARSE_ABOVE = 200_000;
 const REST_MS = 260;
@@ -263,6 +266,9 @@ export const useBench = create<BenchState>((set, get) => {
       previews.cancel();
       set({ draft: edit });
       enqueue(async (piece) => {
+        // What the hand waits for is the solid: it is asked for as the draft is drawn, and goes first.
+        await new Promise((resolve) => setTimeout(resolve));
+        if (steps.length === 1) await solidsFirst(PATIENCE_MS);
         const answer = await data<BenchAnswer>(
           api.POST("/api/pieces/{piece_id}/edits", {
             params: { path: { piece_id: piece.id } },

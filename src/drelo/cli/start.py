@@ -36,6 +36,8 @@ DATA_VARIABLE = "DRELO_DATA"
 DATABASE = "drelo"
 PORT = 8137
 THREADS = 12
+# Bytes of an answer that are kept in memory on their way out; a solid is not worth a file on disk.
+MEMORY_OF_ANSWER = 64 * 2**20
 ANSWER_SECONDS = 30.0
 
 
@@ -74,7 +76,12 @@ def run(args: argparse.Namespace) -> None:
         server = _step(
             "web",
             lambda: create_server(
-                create_app(bench, FRONT_END), host="127.0.0.1", port=args.port, threads=THREADS, ident="drelo"
+                create_app(bench, FRONT_END),
+                host="127.0.0.1",
+                port=args.port,
+                threads=THREADS,
+                ident="drelo",
+                outbuf_overflow=MEMORY_OF_ANSWER,
             ),
         )
         stack.callback(server.close)

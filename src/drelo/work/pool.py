@@ -7,6 +7,7 @@ whose memory of stages is then warm.
 
 from __future__ import annotations
 
+import gc
 import itertools
 import multiprocessing
 import os
@@ -25,6 +26,8 @@ T = TypeVar("T")
 # Lanes whose newest ticket workers can see; lanes beyond share a slot, which at worst repeats a preview.
 SLOTS = 1024
 WORKERS = 2
+# How seldom a worker looks for rings of references: objects made, and rounds of the two younger generations.
+COLLECT = (50_000, 20, 50)
 # Numeric libraries would start a thread a core in every worker.
 _ONE_THREAD = ("OPENBLAS_NUM_THREADS", "OMP_NUM_THREADS", "MKL_NUM_THREADS")
 
@@ -44,6 +47,9 @@ def _start(newest: Any, pids: Any, number: int) -> None:
     from drelo.work import tasks
 
     tasks.warm()
+    # What a worker remembers is large and holds no rings of references: to go through it all takes longer than a job.
+    gc.freeze()
+    gc.set_threshold(*COLLECT)
 
 
 def _heed(_signal: int, _frame: object) -> None:

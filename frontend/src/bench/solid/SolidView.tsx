@@ -259,6 +259,8 @@ const LIGHT = new Color("#ffffff");
 const EDGE_ANGLE = 25;
 /** From so many points on a solid is heavy to draw. */
 const HEAVY = 200_000;
+/** How long a solid stands (ms) until its shadows are drawn where the processor does it. */
+const SHADOW_REST_MS = 250;
 const REMARK = "#c98a0b";
 const NONE: readonly string[] = [];
 const NO_ENDS: readonly Spot[] = [];
@@ -291,9 +293,19 @@ function Piece({ solid, section, cut, edges, onProbe }: Shown & { solid: Solid }
   );
   useEffect(() => () => outline?.dispose(), [outline]);
   useEffect(() => {
-    three().gl.shadowMap.needsUpdate = true;
+    const cast = () => {
+      three().gl.shadowMap.needsUpdate = true;
+      invalidate();
+    };
+    if (!byProcessor) {
+      cast();
+      return;
+    }
+    // Where the processor draws, shadows take as long as all the rest: they follow once the hand rests.
     invalidate();
-  }, [solid, planes, three, invalidate]);
+    const resting = setTimeout(cast, SHADOW_REST_MS);
+    return () => clearTimeout(resting);
+  }, [solid, planes, three, byProcessor, invalidate]);
   useEffect(() => invalidate(), [outline, invalidate]);
 
   useEffect(() => {

@@ -1,10 +1,12 @@
 import { useEffect, useRef, useState } from "react";
-import type { BufferGeometry, Mesh } from "three";
+import { BufferAttribute, type BufferGeometry, type Mesh } from "three";
 import { GLTFLoader } from "three/examples/jsm/loaders/GLTFLoader.js";
 
 import { api, data, Refused, type Edit, type Flat } from "../../api/client";
 import { Latest } from "../../api/latest";
 import { useBench } from "../store";
+import { whileDue } from "./due";
+import { flatNormals } from "./normals";
 
 export type Run = { region: string; colour: string; start: number; count: number };
 export type Solid = { geometry: BufferGeometry; runs: Run[]; size: [number, number, number] };
@@ -17,7 +19,7 @@ const REST_MS = 300;
 const loader = new GLTFLoader();
 
 async function fetchSolid(wish: Wish, signal: AbortSignal): Promise<Solid> {
-  const bytes = await data<ArrayBuffer>(
+  const asked = data<ArrayBuffer>(
     wish.draft
       ? api.POST("/api/pieces/{piece_id}/solid", {
           params: { path: { piece_id: wish.piece } },
@@ -31,6 +33,7 @@ async function fetchSolid(wish: Wish, signal: AbortSignal): Promise<Solid> {
           parseAs: "arrayBuffer",
         }),
   );
+  const bytes = await whileDue(asked);
   const model = await loader.parseAsync(bytes, "");
   let found: Mesh | null = null;
   model.scene.traverse((node) => {
@@ -39,7 +42,8 @@ async function fetchSolid(wish: Wish, signal: AbortSignal): Promise<Solid> {
   if (!found) throw new Error("The solid came without a mesh.");
   const mesh = found as Mesh;
   const extras = mesh.userData as { runs: Run[]; size: [number, number, number] };
-  mesh.geometry.computeVertexNormals();
+  const corners = mesh.geometry.getAttribute("position").array as Float32Array;
+  mesh.geometry.setAttribute("normal", new BufferAttribute(flatNormals(corners), 3));
   mesh.geometry.computeBoundingBox();
   return { geometry: mesh.geometry, runs: extras.runs, size: extras.size };
 }

@@ -15,6 +15,7 @@ from typing import TypeVar
 import numpy as np
 import shapely
 from numpy.typing import NDArray
+from pydantic import TypeAdapter
 from shapely.geometry.base import BaseGeometry
 
 from drelo.core.errors import Refusal
@@ -39,7 +40,7 @@ from drelo.core.piece.art import (
     together,
     working_factor,
 )
-from drelo.core.piece.document import BasePlate, Document, Mark, RegionChoice
+from drelo.core.piece.document import BasePlate, Document, Drawn, Mark, RegionChoice
 from drelo.core.piece.edits import Picked
 from drelo.core.piece.flat import (
     NOTHING,
@@ -117,6 +118,10 @@ class Built:
     design: Design
 
 
+# The bytes of what was drawn are its key: to write them takes a fraction of comparing or printing it.
+_DRAWN = TypeAdapter(tuple[Drawn, ...])
+
+
 class Evaluation:
     """Evaluates documents with a memory.
 
@@ -136,7 +141,9 @@ class Evaluation:
         self._checkpoint = checkpoint
         self._most = most
         self._quick = most < WORKING_PIXELS
+        # Of each document, held so that its number stays its own: the key of its art, and its regions.
         self._known: dict[int, tuple[Document, tuple[Hashable, ...]]] = {}
+        self._seen: dict[int, tuple[Document, tuple[Region, ...]]] = {}
 
     def _stage(self, key: Hashable, compute: Callable[[], T]) -> T:
         self._checkpoint()
@@ -179,11 +186,19 @@ class Evaluation:
         found = self._known.get(id(document))
         if found is None:
             factor = 1 if document.source is None else working_factor(document, self.picture(document), self._most)
-            digest = hashlib.sha256(repr(art_key(document, factor, self._quick)).encode()).hexdigest()
+            rest = repr(art_key(document.model_copy(update={"drawn": ()}), factor, self._quick)).encode()
+            digest = hashlib.sha256(_DRAWN.dump_json(document.drawn) + rest).hexdigest()
             found = self._known[id(document)] = (document, ("art", digest))
         return found[1]
 
     def _regions(self, document: Document) -> tuple[Region, ...]:
+        """Every region, looked up once a document: what was decided for many is a long key."""
+        found = self._seen.get(id(document))
+        if found is None:
+            found = self._seen[id(document)] = (document, self._recognised(document))
+        return found[1]
+
+    def _recognised(self, document: Document) -> tuple[Region, ...]:
         shapes = self.art(document).shapes
         rough, marks = self._stage(("marks", self._art_key(document)), lambda: self._marks(shapes))
 
@@ -459,8 +474,9 @@ class Evaluation:
         owners = design.owners or (-1,) * len(design.layers)
         regions = tuple(names[owner] if owner >= 0 else "base" for owner in owners)
         points = outer.triangles.reshape(-1, 3)
-        size = np.ptp(points, axis=0) if len(points) else np.zeros(3)
-        return Raised(outer, regions, tuple(f.colour for f in design.filaments), _triple(size))
+        # Axis by axis: over short rows the library is ten times as slow.
+        x, y, z = (float(np.ptp(axis)) if len(points) else 0.0 for axis in points.T)
+        return Raised(outer, regions, tuple(f.colour for f in design.filaments), (x, y, z))
 
     def built(self, document: Document, tolerance: float) -> Built:
         """Sealed meshes with curves within a tolerance, mm. Raises Refusal when there is nothing to build."""

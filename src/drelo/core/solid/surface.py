@@ -5,8 +5,10 @@ The cutting of tops and floors does not depend on heights, so that a new height 
 
 from __future__ import annotations
 
+import itertools
 from collections.abc import Iterator
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
+from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
@@ -27,9 +29,9 @@ class Plan:
     `left` on the left and `right` on the right; OUTSIDE for none.
     """
 
-    triangles: NDArray[np.float64]
+    triangles: NDArray[np.float32]
     layer: Indices
-    walls: NDArray[np.float64]
+    walls: NDArray[np.float32]
     left: Indices
     right: Indices
 
@@ -59,13 +61,13 @@ def plan(a: Arrangement) -> Plan:
     triangles, layer = triangulate(a.vertices, r)
     order = np.argsort(layer, kind="stable")
     origin = a.vertices.min(axis=0)
-    points = (a.vertices - origin) * a.grid
+    # Whole grid steps, which 32-bit floats hold exactly.
+    points = ((a.vertices - origin) * a.grid).astype(np.float32)
     walls = np.stack([points[b.start], points[b.end]], axis=1)
     return Plan(points[triangles[order]], layer[order], walls, b.left, b.right)
 
 
-@dataclass(frozen=True, order=True)
-class _Piece:
+class _Piece(NamedTuple):
     """What of a run has one way to stand: the flats of a layer at z, or the walls between two layers from z to z."""
 
     layer: int
@@ -138,13 +140,20 @@ def _pairs(p: Plan, count: int) -> tuple[Indices, Indices, list[tuple[int, int, 
 
 
 def _walls(sides: list[tuple[int, int, bool]], columns: tuple[Column, ...]) -> Iterator[_Piece]:
+    # Many regions stand alike, so that few pairs of columns differ.
+    kinds: dict[Column, int] = {}
+    kind = [kinds.setdefault(column, len(kinds)) for column in columns]
+    seen: dict[tuple[int, int], list[tuple[int, float, float]]] = {}
     for source, (layer, neighbour, back) in enumerate(sides):
         if layer == OUTSIDE:
             continue
-        hidden = columns[neighbour] if neighbour != OUTSIDE else ()
-        for band in columns[layer]:
-            for low, high in _open(band.bottom, band.top, hidden):
-                yield _Piece(layer, band.filament, True, source, low, high, back)
+        pair = (kind[layer], OUTSIDE if neighbour == OUTSIDE else kind[neighbour])
+        if pair not in seen:
+            hidden = columns[neighbour] if neighbour != OUTSIDE else ()
+            bands = columns[layer]
+            seen[pair] = [(b.filament, low, high) for b in bands for low, high in _open(b.bottom, b.top, hidden)]
+        for filament, low, high in seen[pair]:
+            yield _Piece(layer, filament, True, source, low, high, back)
 
 
 def _spread(which: Indices, begin: Indices, count: Indices) -> tuple[Indices, Indices]:
@@ -156,13 +165,14 @@ def _spread(which: Indices, begin: Indices, count: Indices) -> tuple[Indices, In
 
 
 def _runs(pieces: list[_Piece], size: Indices) -> tuple[Run, ...]:
-    runs: list[Run] = []
+    runs = []
     at = 0
-    for piece, many in zip(pieces, size.tolist(), strict=True):
-        if runs and (runs[-1].layer, runs[-1].filament) == (piece.layer, piece.filament):
-            runs[-1] = replace(runs[-1], count=runs[-1].count + many)
-        elif many:
-            runs.append(Run(piece.layer, piece.filament, at, many))
+    for (layer, filament), group in itertools.groupby(
+        zip(pieces, size.tolist(), strict=True), lambda pair: (pair[0].layer, pair[0].filament)
+    ):
+        many = sum(count for _, count in group)
+        if many:
+            runs.append(Run(layer, filament, at, many))
         at += many
     return tuple(runs)
 
