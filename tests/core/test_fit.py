@@ -2,18 +2,23 @@
 
 import itertools
 
+import cv2
 import numpy as np
 import pytest
+import shapely
+from benchmarks.tracing.measure import corner_nodes
 from hypothesis import given
 from hypothesis import strategies as st
 
 from drelo.core.outline.contour import Contour, polygon
 from drelo.core.outline.cubics import basis, fit
+from drelo.core.picture.decode import decode
 from drelo.core.trace import rings
 from drelo.core.trace.corners import find_corners
 from drelo.core.trace.coverage import between, coverage, mixed
 from drelo.core.trace.curves import Curves, chosen, edges, place, probes, together, unit
 from drelo.core.trace.fit import contours, through
+from drelo.core.trace.ink import InkSettings, trace_ink
 from drelo.core.trace.level_lines import ClosedLines, level_lines
 from drelo.core.trace.merge import merged
 from drelo.core.trace.nesting import nested, outer_only
@@ -340,3 +345,26 @@ def test_level_lines_keep_ink_on_the_left():
         [80, 50]
     )
     assert unit(np.array([0.0])) == pytest.approx(np.array([[1.0, 0.0]]))
+
+
+# Square ends
+
+
+def test_thin_strokes_end_in_two_corners_and_round_ones_in_none():
+    bar, pill = shapely.box(10.3, 10.4, 13.5, 40.3), shapely.LineString([(30, 12), (30, 38)]).buffer(1.5, quad_segs=32)
+    leaning = shapely.affinity.rotate(shapely.box(50, 10, 53, 42), 27)
+    found = {}
+    for name, shape in (("bar", bar), ("pill", pill), ("leaning", leaning)):
+        big = np.zeros((50 * 16, 70 * 16), np.uint8)
+        ring = np.round(np.array(shape.exterior.coords) * 16 - 0.5).astype(np.int32)
+        cv2.fillPoly(big, [ring], 255)
+        grey = 255 - cv2.resize(big, (70, 50), interpolation=cv2.INTER_AREA)
+        _, png = cv2.imencode(".png", grey)
+        (outline,) = trace_ink(decode(png.tobytes()), InkSettings()).outlines
+        found[name] = corner_nodes(outline.contours)
+    for name, shape in (("bar", bar), ("leaning", leaning)):
+        true = np.array(shape.exterior.coords)[:-1]
+        away = np.linalg.norm(found[name][:, None] - true[None], axis=2).min(axis=0)
+        assert len(found[name]) == 4, name
+        assert away.max() < 0.4, name
+    assert len(found["pill"]) == 0

@@ -6,11 +6,13 @@ import itertools
 from dataclasses import dataclass, fields, replace
 
 import numpy as np
+from scipy.spatial import KDTree
 
 from drelo.core.outline.contour import Contour
 from drelo.core.outline.cubics import Array
 from drelo.core.trace.corners import MIN_TURN, find_corners
 from drelo.core.trace.curves import Cloud, Curves, Flags, chosen, edges, place, together
+from drelo.core.trace.ends import LEAST_OF_STAIRS, LEAST_TURN, Ends, find_ends, with_ends
 from drelo.core.trace.level_lines import ClosedLines
 from drelo.core.trace.merge import merged
 from drelo.core.trace.refine import Hold, as_is, joined, settle, turns
@@ -24,6 +26,19 @@ SHARPEN_UP_TO = 12_000
 WORSE = 1.0
 # Share of the tolerance that curves may miss by, root mean square, for the sake of fewer nodes.
 MERGE_SHARE = 0.2
+# Two corners of one end run together only in smaller ones still.
+SQUARE_UP_TO = 6_000
+# Corners nearer to an end's than this (px) are there already.
+KNOWN = 0.75
+# A stroke's end is square when that misses the edge by so much less, root mean square, within so many px of it.
+SQUARE_GAIN, NEAR_END = 0.8, 4.0
+# A square end's handles keep within this share of its width of its line, and its far corner so near (px) to where
+# it was expected.
+END_BULGE, END_REACH = 0.12, 1.2
+# How often ends that are not the better for it are left out and the others tried again.
+SQUARE_ROUNDS = 3
+# Ends are looked for within so many px to either side, one reach after the other.
+END_REACHES = (2.0, 2.75, 3.5, 2.75)
 # A picture with more pixels is large.
 LARGE = 2_500_000
 # px: where a tenth of the curves are longer, the picture is large.
@@ -69,6 +84,8 @@ def fitted(lines: ClosedLines, scene: Scene, care: Care, offset: tuple[float, fl
     curves = settled(curves, cloud, scene, care)
     if not care.quick and len(samples.points) <= SHARPEN_UP_TO:
         curves = _sharpened(curves, len(lines), scene, care, scale)
+        for reach in END_REACHES if len(samples.points) <= SQUARE_UP_TO else ():
+            curves = _squared(curves, len(lines), scene, care, scale, reach)
     return contours(curves, len(lines), offset)
 
 
@@ -160,6 +177,73 @@ def _sharpened(curves: Curves, count: int, scene: Scene, care: Care, scale: floa
     other = joined(settle(other, observed(other, scene), 1))
     better = again & (_misses(other, scene, count) <= WORSE * _misses(curves, scene, count))
     return together(chosen(curves, ~better), chosen(other, better))
+
+
+def _squared(curves: Curves, count: int, scene: Scene, care: Care, scale: float, reach: float) -> Curves:
+    """Lines whose strokes end in a bend are fitted once more with two corners there, where that meets the picture
+    better."""
+    outline = edges(curves, 0.01)
+    lines = ClosedLines(outline.starts, np.searchsorted(outline.line, np.arange(count + 1)))
+    fine = sample(lines, SPACING / 2)
+    ends = find_ends(fine, reach, scale, LEAST_OF_STAIRS if care.along else LEAST_TURN)
+    # With no corner at all the tree is empty, and every end is far from it.
+    known = KDTree(curves.node[turns(curves) > MIN_TURN])
+    away = np.maximum(known.query(ends.left)[0], known.query(ends.right)[0])
+    ends = ends.chosen(np.asarray(away > KNOWN))
+    if not len(ends):
+        return curves
+    middle = fine.points[ends.middle]
+    before = _misses_near(curves, scene, middle)
+    for round_ in range(SQUARE_ROUNDS):
+        again = np.bincount(ends.line, minlength=count) > 0
+        some = sample(lines.chosen(again), SPACING / 2)
+        number = np.cumsum(again) - 1
+        moved = replace(
+            ends,
+            middle=ends.middle - fine.starts[ends.line] + some.starts[number[ends.line]],
+            line=number[ends.line],
+        )
+        corners = with_ends(find_corners(some, scale), some, moved, reach, scale)
+        other, cloud, _ = segment(some, corners, scale, care.tolerance)
+        other = joined(settle(other, cloud, 2))
+        other = replace(other, line=np.flatnonzero(again)[other.line])
+        other = together(chosen(curves, ~again), other)
+        other = joined(settle(other, observed(other, scene), 2))
+        cloud = observed(other, scene)
+        other = joined(settle(other, cloud, 1))
+        other = joined(merged(other, cloud, MERGE_SHARE * care.tolerance))
+        other = joined(settle(other, observed(other, scene), 1))
+        after = _misses_near(other, scene, fine.points[ends.middle])
+        better = (after < SQUARE_GAIN * before) & _is_flat(other, ends)
+        if better.all() or round_ == SQUARE_ROUNDS - 1:
+            # A line takes its new fit when each of its ends is the better for it.
+            fails = np.bincount(ends.line, ~better, count) > 0
+            stays = ~again | fails
+            return together(chosen(curves, stays), chosen(other, ~stays))
+        ends, before = ends.chosen(better), before[better]
+        if not len(ends):
+            break
+    return curves
+
+
+def _is_flat(curves: Curves, ends: Ends) -> Flags:
+    """Whether each end's line is one segment, and as good as straight: a round end bulges."""
+    control = curves.control
+    _, at = KDTree(curves.node).query(ends.left)
+    chord = control[at, 3] - control[at, 0]
+    length = np.maximum(np.linalg.norm(chord, axis=1), 1e-9)
+    off = control[at, 1:3] - control[at, :1]
+    bulge = np.abs(chord[:, None, 0] * off[:, :, 1] - chord[:, None, 1] * off[:, :, 0]).max(axis=1) / length
+    there = np.linalg.norm(control[at, 3] - ends.right, axis=1) < END_REACH
+    return np.asarray(there & (bulge < END_BULGE * length))
+
+
+def _misses_near(curves: Curves, scene: Scene, spots: Array) -> Array:
+    """Root mean square distance to the picture's edge of what lies round each spot, px."""
+    cloud = observed(curves, scene)
+    square = np.einsum("mi,mi->m", *(cloud.targets - cloud.probes.at,) * 2) * cloud.weight
+    near = KDTree(cloud.probes.at).query_ball_point(spots, NEAR_END)
+    return np.array([np.sqrt(square[i].sum() / max(cloud.weight[i].sum(), 1e-9)) if i else np.inf for i in near])
 
 
 def _misses(curves: Curves, scene: Scene, count: int) -> Array:
