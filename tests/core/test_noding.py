@@ -8,7 +8,8 @@ import shapely
 from hypothesis import given
 from hypothesis import strategies as st
 
-from drelo.core.region.arrangement import GRID, arrange
+from drelo.core.outline.outline import only_areas
+from drelo.core.region.arrangement import GRID, arrange, overlaid
 from drelo.core.region.noding import Noded, distinct, noded
 from drelo.core.region.sweep import sides_of
 
@@ -141,3 +142,46 @@ def test_a_border_there_and_back_is_none():
     assert len(a.areas) == 1
     assert a.areas.sum() == pytest.approx(100)
     assert a.vertices[:, 1].max() == 10 / GRID
+
+
+# Layers put on top of an arrangement
+
+
+@given(st.integers(0, 2**31 - 1), st.integers(1, 8), st.integers(1, 4))
+def test_layers_overlaid_are_as_if_they_had_been_there_at_once(seed, count, more):
+    random = np.random.default_rng(seed)
+
+    def star() -> shapely.Polygon:
+        turn = np.sort(random.uniform(0, 2 * np.pi, 7))
+        reach = random.uniform(1, 6, 7)
+        at = random.uniform(0, 20, 2)
+        ring = at + reach[:, None] * np.column_stack([np.cos(turn), np.sin(turn)])
+        return only_areas(shapely.make_valid(shapely.Polygon(np.round(ring / GRID) * GRID)))
+
+    below, above = [star() for _ in range(count)], [star() for _ in range(more)]
+    steps = [shapely.transform(s, lambda xy: xy / GRID) for s in above]
+    one, other = overlaid(arrange(below, GRID), steps), arrange([*below, *above], GRID)
+    for layer in range(count + more):
+        mine, theirs = (a.areas[a.top == layer].sum() for a in (one, other))
+        assert mine == pytest.approx(theirs, abs=0.02)
+    assert one.areas.sum() == pytest.approx(other.areas.sum(), abs=0.02)
+
+
+def test_faces_beside_each_other_with_one_top_are_one():
+    hidden = [shapely.box(i, 0, i + 1, 5) for i in range(8)]
+    a = arrange([*hidden, shapely.box(-1, -1, 9, 6)], GRID)
+    assert len(a.areas) == 1
+    assert a.areas[0] == pytest.approx(70)
+    assert len(a.edges) == 4
+
+
+@given(st.lists(segment, min_size=1, max_size=12))
+def test_each_segment_is_kept_once_whichever_way_it_runs(rows):
+    segments = np.concatenate([of(*rows), of(*rows)[:, ::-1]])
+    kept, which = distinct(segments)
+    names = {frozenset(map(tuple, s)) for s in segments.tolist()}
+    assert len(kept) == len(names)
+    assert all(
+        frozenset(map(tuple, kept[w].tolist())) == frozenset(map(tuple, s))
+        for w, s in zip(which, segments.tolist(), strict=True)
+    )
