@@ -34,6 +34,8 @@ HEIGHTS = (0.8, 1.6, 2.4, -0.6)
 FACES_OF_BLOB = 6
 NODES = 12
 ROUNDS = 3
+# Larger ones are built once.
+ROUNDS_UP_TO = 3000
 TRIANGLES = 1_000_000
 
 
@@ -97,7 +99,7 @@ def forms(wanted: list[int]) -> Iterator[tuple[str, str, str]]:
                 def whole(folder: str = folder, recipe: bytes = recipe, stages: dict[str, float] = stages) -> None:
                     stages.update(made(read_recipe(recipe), Path(folder), tolerance, True, "x").report["seconds"])
 
-                seconds = best(whole, ROUNDS if faces < 1000 else 1)
+                seconds = best(whole, ROUNDS if faces <= ROUNDS_UP_TO else 1)
             growth.append((found, seconds))
             share = ", ".join(f"{name} {value:.2f}" for name, value in stages.items())
             yield (
