@@ -26,7 +26,7 @@ def test_the_last_top_and_the_last_floor_count(seed, tops, floors):
         return shapely.box(x, y, x + w, y + d), float(random.uniform(low, high))
 
     above, below = [level(1, 4) for _ in range(tops)], [level(-2, 2) for _ in range(floors)]
-    layers, columns = crossed(above, below, 0.0)
+    layers, columns, _ = crossed(above, below, 0.0)
     wanted = 0.0
     for x in range(14):
         for y in range(14):
@@ -39,6 +39,9 @@ def test_the_last_top_and_the_last_floor_count(seed, tops, floors):
 
 def test_a_floor_above_its_top_leaves_nothing_and_empty_shapes_do_not_count():
     box, hole = shapely.box(0, 0, 4, 4), shapely.box(1, 1, 2, 2)
-    layers, columns = crossed([(box, 2.0), (shapely.Polygon(), 9.0)], [(hole, 3.0), (shapely.Polygon(), 1.0)], 0.0)
+    layers, columns, owners = crossed(
+        [(box, 2.0), (shapely.Polygon(), 9.0)], [(hole, 3.0), (shapely.Polygon(), 1.0)], 0.0, owners=[7, 8]
+    )
     assert volume(layers, columns) == pytest.approx(2 * 15)
     assert columns[-1] == ()
+    assert owners == (7, 7)

@@ -25,6 +25,7 @@ from drelo.core.outline.joining import joining_growth, links
 from drelo.core.solid.mesh import Mesh
 from drelo.core.solid.raising import arrange_design, raise_body
 from drelo.core.solid.seal import check_seal
+from drelo.core.solid.surface import plan, surface
 from drelo.formats.stl import read_stl, write_stl
 
 TOLERANCE = 0.02
@@ -274,3 +275,16 @@ def test_raised_and_flush_letters_of_one_filament_are_sealed() -> None:
     arrangement = arrange_design(design)
     for filament in (None, 0, 1):
         assert check_seal(read_stl(write_stl(raise_body(design, arrangement, filament)))).sealed
+
+
+def test_what_a_stamp_inks_is_told_apart_by_region():
+    one, other = shapely.box(0, 0, 10, 6), shapely.box(8, 0, 20, 6)
+    design = stamp([one, other], Stamp(), 0.02)
+    a = arrange_design(design)
+    owner = np.array([*design.owners, -1])[a.top]
+    areas = [float(a.areas[owner == number].sum()) for number in (0, 1)]
+    assert areas == pytest.approx([48, 72], abs=0.01)
+    whole = stamp([shapely.union(one, other)], Stamp(), 0.02)
+    assert raise_body(design, a).volume == pytest.approx(raise_body(whole, arrange_design(whole)).volume, rel=1e-6)
+    shown = surface(plan(a), design.columns)
+    assert {design.owners[run.layer] for run in shown.runs} == {-1, 0, 1}

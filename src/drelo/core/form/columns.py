@@ -60,20 +60,24 @@ Level = tuple[BaseGeometry, float]
 
 
 def crossed(
-    tops: Sequence[Level], floors: Sequence[Level], floor: float, filament: int = 0
-) -> tuple[tuple[BaseGeometry, ...], tuple[Column, ...]]:
+    tops: Sequence[Level], floors: Sequence[Level], floor: float, filament: int = 0, owners: Sequence[int] = ()
+) -> tuple[tuple[BaseGeometry, ...], tuple[Column, ...], tuple[int, ...]]:
     """Layers and columns of what stands below `tops` and above `floors`; of either the last one counts.
 
-    floor: where no floor covers. What lies beneath no top is nothing.
+    floor: where no floor covers. What lies beneath no top is nothing. owners: for each top the number of its region,
+    none by default; the third of the result says the same of the layers.
     """
-    above = [(shape, top) for shape, top in tops if not shape.is_empty]
-    layers = [shape for shape, _ in above]
-    columns: list[Column] = [(Band(floor, top, filament),) for _, top in above]
+    above = [(shape, top, who) for (shape, top), who in zip(tops, owners or [-1] * len(tops), strict=True)]
+    above = [(shape, top, who) for shape, top, who in above if not shape.is_empty]
+    layers = [shape for shape, _, _ in above]
+    columns: list[Column] = [(Band(floor, top, filament),) for _, top, _ in above]
+    owned = [who for _, _, who in above]
     shapes = np.array(layers, object)
     for deep, low in floors:
-        for shape, (_, top) in zip(shapely.intersection(shapes, deep), above, strict=True):
+        for shape, (_, top, who) in zip(shapely.intersection(shapes, deep), above, strict=True):
             part = only_areas(shape)
             if not part.is_empty:
                 layers.append(part)
                 columns.append((Band(low, top, filament),) if top > low else ())
-    return tuple(layers), tuple(columns)
+                owned.append(who)
+    return tuple(layers), tuple(columns), tuple(owned)

@@ -103,7 +103,7 @@ def cutter(art: Sequence[BaseGeometry], numbers: Cutter, tolerance: float) -> De
             remarks.append(
                 f"Marking ribs stand {spacing.width:.1f} mm apart; under {LEAST_SPACING:g} mm the dough stays between."
             )
-    layers, columns = crossed(tops, [], 0.0)
+    layers, columns, _ = crossed(tops, [], 0.0)
     reach = shapely.buffer(silhouette, numbers.wall + numbers.flange_width, quad_segs=steps)
     filaments = (Filament(numbers.colour, "cutter"),)
     return Design(layers, columns, filaments, tuple(remarks), silhouette, footprint=reach)

@@ -94,16 +94,20 @@ def stamp(art: Sequence[BaseGeometry], numbers: Stamp, tolerance: float) -> Desi
     front = lift + numbers.thickness
     tops = [(plate, front)]
     tops += [(shape, front + top) for shape, top in _drafted(face, plate, numbers)]
+    # What is inked stands once more, a region a layer, so that each can be told from the others.
+    owners = [-1] * len(tops) + list(range(len(art)))
+    tops += [(mirrored(shape), front + numbers.depth) for shape in art]
     floors = [(shape, lift - down) for shape, down in grip]
     floors += [(shape, lift + deep) for shape, deep in _cuts(numbers, plate, grip, tolerance, remarks)]
     if grip:
         # A grip that stands out beyond a small plate ends below it.
         tops.insert(0, (shapely.union_all([shape for shape, _ in grip]), lift))
-    layers, columns = crossed(tops, floors, lift)
+        owners.insert(0, -1)
+    layers, columns, owners_of_layers = crossed(tops, floors, lift, owners=owners)
     remarks += _remarks(inked, numbers, plate, grip)
     _fits(numbers, plate, front + numbers.depth)
     filaments = (Filament(numbers.colour, "stamp"),)
-    return Design(layers, columns, filaments, tuple(remarks), inked, footprint=mirrored(plate))
+    return Design(layers, columns, filaments, tuple(remarks), inked, owners=owners_of_layers, footprint=mirrored(plate))
 
 
 def _check(numbers: Stamp) -> None:

@@ -75,10 +75,9 @@ from drelo.core.solid.mesh import Mesh
 from drelo.core.solid.raising import arrange_design, raise_body
 from drelo.core.solid.surface import Surface, plan, surface
 
-# Chord tolerances of the screen, mm: of few nodes and of many.
-SCREEN = 0.02
-SCREEN_OF_MANY = 0.08
-MANY_NODES = 10_000
+# Chord tolerances of the screen, mm, each up to so many nodes: what is many is shown small.
+SCREEN = ((2_000, 0.02), (10_000, 0.04))
+SCREEN_OF_MOST = 0.08
 
 T = TypeVar("T")
 Assets = Callable[[str], bytes]
@@ -461,7 +460,7 @@ class Evaluation:
     def screen(self, document: Document) -> float:
         """The chord tolerance that the screen shows, mm."""
         nodes = sum(r.shape.outline.nodes for r in self._regions(document) if not r.left_out)
-        return SCREEN if nodes < MANY_NODES else SCREEN_OF_MANY
+        return next((tolerance for most, tolerance in SCREEN if nodes <= most), SCREEN_OF_MOST)
 
     def raised(self, document: Document) -> Raised:
         """The surface for the screen."""
