@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import argparse
 import fcntl
+import gc
 import os
 import signal
 import socket
@@ -28,7 +29,7 @@ from drelo.store.pieces import Pieces
 from drelo.store.server import Server, ServerError, create_database
 from drelo.web.app import FRONT_END, create_app
 from drelo.web.bench import Bench
-from drelo.work.pool import Pool
+from drelo.work.pool import COLLECT, Pool
 
 T = TypeVar("T")
 ROOT = Path(__file__).resolve().parents[3]
@@ -85,6 +86,9 @@ def run(args: argparse.Namespace) -> None:
             ),
         )
         stack.callback(server.close)
+        # What stands by now stays; looking through it again and again would hold up answers.
+        gc.freeze()
+        gc.set_threshold(*COLLECT)
         threading.Thread(target=_announce, args=(args.port, begin, pool), daemon=True).start()
         with suppress(KeyboardInterrupt):
             server.run()
