@@ -10,7 +10,7 @@ from scipy.spatial import KDTree
 
 from drelo.core.outline.contour import Contour
 from drelo.core.outline.cubics import Array
-from drelo.core.trace.corners import MIN_TURN, find_corners
+from drelo.core.trace.corners import MIN_TURN, Corners, find_corners
 from drelo.core.trace.curves import Cloud, Curves, Flags, chosen, edges, place, together
 from drelo.core.trace.ends import LEAST_OF_STAIRS, LEAST_TURN, Ends, find_ends, with_ends
 from drelo.core.trace.level_lines import ClosedLines
@@ -166,7 +166,16 @@ def _sharpened(curves: Curves, count: int, scene: Scene, care: Care, scale: floa
     if not again.any():
         return curves
     fine = sample(lines.chosen(again), SPACING / 2)
-    other, cloud, _ = segment(fine, find_corners(fine, scale), scale, care.tolerance)
+    other = _fitted_again(curves, again, fine, find_corners(fine, scale), scene, care, scale)
+    better = again & (_misses(other, scene, count) <= WORSE * _misses(curves, scene, count))
+    return together(chosen(curves, ~better), chosen(other, better))
+
+
+def _fitted_again(
+    curves: Curves, again: Flags, samples: Samples, corners: Corners, scene: Scene, care: Care, scale: float
+) -> Curves:
+    """The curves with the flagged lines fitted once more, from samples of these lines and with other corners."""
+    other, cloud, _ = segment(samples, corners, scale, care.tolerance)
     other = joined(settle(other, cloud, 2))
     other = replace(other, line=np.flatnonzero(again)[other.line])
     other = together(chosen(curves, ~again), other)
@@ -174,9 +183,7 @@ def _sharpened(curves: Curves, count: int, scene: Scene, care: Care, scale: floa
     cloud = observed(other, scene)
     other = joined(settle(other, cloud, 1))
     other = joined(merged(other, cloud, MERGE_SHARE * care.tolerance))
-    other = joined(settle(other, observed(other, scene), 1))
-    better = again & (_misses(other, scene, count) <= WORSE * _misses(curves, scene, count))
-    return together(chosen(curves, ~better), chosen(other, better))
+    return joined(settle(other, observed(other, scene), 1))
 
 
 def _squared(curves: Curves, count: int, scene: Scene, care: Care, scale: float, reach: float) -> Curves:
@@ -204,15 +211,7 @@ def _squared(curves: Curves, count: int, scene: Scene, care: Care, scale: float,
             line=number[ends.line],
         )
         corners = with_ends(find_corners(some, scale), some, moved, reach, scale)
-        other, cloud, _ = segment(some, corners, scale, care.tolerance)
-        other = joined(settle(other, cloud, 2))
-        other = replace(other, line=np.flatnonzero(again)[other.line])
-        other = together(chosen(curves, ~again), other)
-        other = joined(settle(other, observed(other, scene), 2))
-        cloud = observed(other, scene)
-        other = joined(settle(other, cloud, 1))
-        other = joined(merged(other, cloud, MERGE_SHARE * care.tolerance))
-        other = joined(settle(other, observed(other, scene), 1))
+        other = _fitted_again(curves, again, some, corners, scene, care, scale)
         after = _misses_near(other, scene, fine.points[ends.middle])
         better = (after < SQUARE_GAIN * before) & _is_flat(other, ends)
         if better.all() or round_ == SQUARE_ROUNDS - 1:
