@@ -368,3 +368,14 @@ def test_thin_strokes_end_in_two_corners_and_round_ones_in_none():
         assert len(found[name]) == 4, name
         assert away.max() < 0.4, name
     assert len(found["pill"]) == 0
+
+
+def test_noise_with_specks_of_a_pixel_is_traced():
+    for seed in range(25):
+        random = np.random.default_rng(seed)
+        side = int(random.integers(24, 64))
+        grey = cv2.GaussianBlur(random.uniform(0, 255, (side, side)), (0, 0), float(random.uniform(0.6, 2)))
+        grey = np.where(grey > np.median(grey), 255, 0).astype(np.uint8)
+        _, png = cv2.imencode(".png", grey)
+        for outline in trace_ink(decode(png.tobytes()), InkSettings(speck=0)).outlines:
+            assert all(np.isfinite(c.curves).all() for c in outline.contours)

@@ -9,6 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from drelo.core.compiled import compiled
+from drelo.core.region.sweep import joined
 
 
 @dataclass(frozen=True, eq=False)
@@ -62,7 +63,11 @@ class Mesh:
 
     @cached_property
     def _shells(self) -> NDArray[np.int32]:
-        return _connected(self.faces, len(self.vertices))
+        a, b, c = self.faces.astype(np.int64).T
+        lowest = joined(len(self.vertices), np.concatenate([a, a]), np.concatenate([b, c]))[a]
+        is_shell = np.zeros(len(self.vertices), bool)
+        is_shell[lowest] = True
+        return np.asarray((np.cumsum(is_shell) - 1)[lowest], np.int32)
 
 
 @compiled
@@ -97,34 +102,6 @@ def unit_normals(corners: NDArray[np.float32]) -> NDArray[np.float32]:
         length = np.sqrt(x * x + y * y + z * z)
         if length > 0:
             result[f, 0], result[f, 1], result[f, 2] = x / length, y / length, z / length
-    return result
-
-
-@compiled
-def _connected(faces: NDArray[np.int32], count: int) -> NDArray[np.int32]:
-    """Numbers of the sets of faces that hang together by vertices, in the order of their first faces."""
-    parent = np.arange(count)
-    for f in range(len(faces)):
-        for k in range(3):
-            one, other = faces[f, 0], faces[f, k]
-            while parent[one] != one:
-                parent[one] = parent[parent[one]]
-                one = parent[one]
-            while parent[other] != other:
-                parent[other] = parent[parent[other]]
-                other = parent[other]
-            parent[max(one, other)] = min(one, other)
-    number = np.full(count, -1, np.int32)
-    result = np.empty(len(faces), np.int32)
-    found = 0
-    for f in range(len(faces)):
-        root = faces[f, 0]
-        while parent[root] != root:
-            root = parent[root]
-        if number[root] < 0:
-            number[root] = found
-            found += 1
-        result[f] = number[root]
     return result
 
 

@@ -15,6 +15,8 @@ Indices = NDArray[np.int64]
 
 # An end turns by so much, radians, within its reach.
 LEAST_TURN, MOST_TURN = 1.3, 3.9
+# Lines that have shrunk to a point have samples nearer to each other than this, px.
+LEAST_STEP = 0.05
 # Where lines run in stairs only ends that turn right back are believed.
 LEAST_OF_STAIRS = 2.4
 # Directions are taken over this share of the reach, to either side.
@@ -102,7 +104,7 @@ def with_ends(corners: Corners, samples: Samples, ends: Ends, reach: float, scal
 
 def _steps(reach: float, scale: float, step: float) -> int:
     """A reach in samples; a picture that is sharper than most hides no less."""
-    return max(3, round(reach * max(scale, 1.0) / step))
+    return max(3, round(reach * max(scale, 1.0) / max(step, LEAST_STEP)))
 
 
 def _sums(samples: Samples, turn: Array, reach: int) -> tuple[Array, Array]:
