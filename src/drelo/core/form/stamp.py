@@ -93,8 +93,8 @@ def stamp(art: Sequence[BaseGeometry], numbers: Stamp, tolerance: float) -> Desi
     lift = numbers.grip.height if grip else 0.0
     front = lift + numbers.thickness
     tops = [(plate, front)]
-    tops += [(shape, front + top) for shape, top in _drafted(face, plate, numbers)]
-    # What is inked stands once more, a region a layer, so that each can be told from the others.
+    tops += [(shape, front + top) for shape, top in _drafted(face, plate, numbers)[:-1]]
+    # The face itself stands a region a layer, so that each can be told from the others.
     owners = [-1] * len(tops) + list(range(len(art)))
     tops += [(mirrored(shape), front + numbers.depth) for shape in art]
     floors = [(shape, lift - down) for shape, down in grip]
