@@ -53,6 +53,43 @@ def test_edges_make_no_colours_of_their_own():
     assert len(find_palette(mixing(picture(cv2.GaussianBlur(rgb, (0, 0), 0.8))), None, 0.0)) == 3
 
 
+def badge(thickness: int, band: tuple[int, int, int] = BLUE) -> np.ndarray:
+    """Dark thin strokes over a red disc and a band, covered 8 times finer than its pixels."""
+    fine = np.full((720, 1200, 3), 255, np.uint8)
+    cv2.circle(fine, (600, 330), 290, RED, -1)
+    cv2.rectangle(fine, (60, 500), (1140, 660), band, -1)
+    for x in range(210, 1000, 130):
+        cv2.line(fine, (x, 150), (x + 67, 450), (30, 24, 20), thickness)
+    return cv2.resize(fine, (150, 90), interpolation=cv2.INTER_AREA)
+
+
+@pytest.mark.parametrize("thickness", [16, 20, 26])
+def test_thin_strokes_have_their_own_colour_though_no_pixel_of_theirs_is_plain(thickness):
+    palette = find_palette(mixing(picture(badge(thickness))), None, 0.0)
+    assert len(palette) == 4
+    away = [np.abs(palette.rgba[:, :3] - np.array(c)).max(axis=1).min() for c in (WHITE, RED, BLUE, (30, 24, 20))]
+    assert max(away[:3]) <= 2
+    assert away[3] <= 14
+
+
+def test_thin_strokes_come_before_shades_when_a_number_is_asked_for():
+    palette = find_palette(mixing(picture(badge(20))), 4, 0.0)
+    assert np.abs(palette.rgba[:, :3] - np.array((30, 24, 20))).max(axis=1).min() <= 14
+
+
+def test_strokes_of_a_small_lossy_picture_are_traced_and_no_area_falls_apart():
+    kept, data = cv2.imencode(".jpg", badge(22, (140, 90, 60)), [cv2.IMWRITE_JPEG_QUALITY, 60])
+    assert kept
+    trace = trace_colours(picture(cv2.imdecode(data, cv2.IMREAD_COLOR)), ColourSettings())
+    found = {
+        fill: [o.area for o, f in zip(trace.outlines, trace.fills, strict=True) if f == fill] for fill in trace.fills
+    }
+    assert len(found) == 3
+    dark = min(found, key=lambda fill: sum(int(fill[k : k + 2], 16) for k in (1, 3, 5)))
+    assert len(found[dark]) == 7
+    assert sum(found[dark]) == pytest.approx(7 * 38.4 * 2.75, rel=0.15)
+
+
 @pytest.mark.parametrize("count", [1, 25])
 def test_numbers_of_colours_out_of_range_are_refused(count):
     with pytest.raises(Refusal) as refusal:

@@ -17,6 +17,7 @@ from drelo.core.solid.surface import plan, surface
 
 TOLERANCE = 0.008
 COLOURS = ("#aa0000", "#00aa00", "#0000aa")
+HEIGHTS = st.sampled_from([1.0, 0.4, 2.2, 0, -0.5, -1.2, "through"])
 
 
 def soup(mesh: Mesh) -> Mesh:
@@ -98,15 +99,41 @@ def test_tips_that_meet_on_the_border_keep_the_size():
     assert whole.size == (16, 10, 1)
 
 
+@st.composite
+def needles(draw):
+    """Wedges a fraction of a degree to some degrees wide whose tips meet in one point."""
+    headings = draw(st.lists(st.integers(0, 35), min_size=2, max_size=6, unique=True))
+    parts = []
+    for heading in headings:
+        turn, width = np.radians(10 * heading + draw(st.floats(0, 6))), np.radians(draw(st.floats(0.2, 3)))
+        ends = [(20 * np.cos(turn + k), 20 * np.sin(turn + k)) for k in (0, width)]
+        parts.append(Part(shapely.Polygon([(0, 0), *ends]), draw(HEIGHTS), draw(st.sampled_from(COLOURS)), "needle"))
+    return parts
+
+
+@given(needles())
+def test_needles_that_meet_in_one_point_are_sealed(parts):
+    whole, bodies, volume = raised(parts, Base("circle", thickness=2))
+    assert_sealed([whole, *bodies])
+    assert whole.volume == pytest.approx(volume, abs=0.05)
+
+
+@pytest.mark.parametrize("width", [0.2, 0.4, 0.8, 1.4])
+def test_without_a_base_needles_are_sealed(width):
+    across = 20 * np.tan(np.radians(width))
+    both = [shapely.Polygon([(0, 0), (0.4, s * 20), (0.4 + across, s * 20)]) for s in (1, -1)]
+    whole, bodies, _ = raised(
+        [Part(n, h, COLOURS[0], "needle") for n, h in zip(both, (2, 1), strict=True)], Base("none")
+    )
+    assert_sealed([whole, *bodies])
+
+
 @pytest.mark.parametrize("gap", [1e-6, 1e-5, 1e-4, 1e-3, 3e-3, 1e-2])
 def test_copies_moved_by_a_hair(gap):
     blob = shapely.Point(10, 10).buffer(8, quad_segs=40)
     moved = shapely.affinity.translate(blob, gap, gap / 2)
     whole, bodies, _ = raised([Part(blob, 1, COLOURS[0], "a"), Part(moved, 2, COLOURS[1], "b")], Base())
     assert_sealed([whole, *bodies])
-
-
-HEIGHTS = st.sampled_from([1.0, 0.4, 2.2, 0, -0.5, -1.2, "through"])
 
 
 @given(st.lists(st.tuples(HEIGHTS, st.sampled_from(COLOURS)), min_size=36, max_size=36))

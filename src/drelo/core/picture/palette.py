@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 
 from drelo.core.errors import Refusal
 from drelo.core.picture.decode import Picture
+from drelo.core.picture.thin_colours import thin_colours
 
 Array = NDArray[np.float64]
 
@@ -23,6 +24,8 @@ BIN = 4.0
 PLAIN, PLAIN_NOISE = 14.0, 4.0
 # Pixels on which colours are counted, and settled.
 COUNT_ON, SETTLE_ON, SETTLE_ROUNDS = 150_000, 30_000, 8
+# A colour within this (CIELAB units) of a fuller one, of which a smaller share than this is plain, is no colour.
+DRIFT, DRIFT_PLAIN = 22.0, 0.15
 # Noise (of 255) above which a median comes first.
 MEDIAN_FROM = 1.5
 
@@ -110,13 +113,18 @@ def find_palette(pixels: NDArray[np.float32], count: int | None, noise: float) -
     colours = colours[:: max(1, len(colours) // COUNT_ON)]
     lab = _lab(colours)
     room = (count or MAX_COLOURS) - bool(clear.any())
-    peaks = _peaks(lab, room, fewest=room if count else 1)
-    peaks = _settled(peaks, lab, merge=count is None)
-    nearest = _nearest(lab, peaks)
-    sizes = np.bincount(nearest, minlength=len(peaks))
-    keep = np.flatnonzero(sizes > 0)
-    rgba = np.array([[*np.median(colours[nearest == k], axis=0), 255.0] for k in keep])
-    share = sizes[keep] / max(sizes.sum(), 1) * (1 - clear.mean())
+    peaks = _settled(_peaks(lab, room, fewest=1), lab, merge=count is None)
+    everything = calm[~clear][:, :3]
+    peaks = _without_drift(peaks, lab, _lab(everything[:: max(1, len(everything) // COUNT_ON)]), plain[~clear].mean())
+    plainly, sizes = _medians(colours, lab, peaks)
+    thin = thin_colours(pixels[~clear][:, :3], plainly, room - len(plainly), noise)
+    if count and len(plainly) + len(thin) < room:
+        # More were asked for than stand out.
+        peaks = _settled(_peaks(lab, room - len(thin), fewest=room - len(thin)), lab, merge=False)
+        plainly, sizes = _medians(colours, lab, peaks)
+    rgba = np.concatenate([plainly, thin])
+    rgba = np.concatenate([rgba, np.full((len(rgba), 1), 255.0)], axis=1)
+    share = np.append(sizes / max(sizes.sum(), 1), np.zeros(len(thin))) * (1 - clear.mean())
     if clear.any():
         rgba, share = np.concatenate([rgba, np.zeros((1, 4))]), np.append(share, clear.mean())
     if len(rgba) < MIN_COLOURS:
@@ -125,6 +133,14 @@ def find_palette(pixels: NDArray[np.float32], count: int | None, noise: float) -
         )
     order = np.argsort(-share, kind="stable")
     return Palette(rgba[order], share[order])
+
+
+def _medians(colours: NDArray[np.float32], lab: Array, peaks: Array) -> tuple[Array, Array]:
+    """The middle colour of what is nearest to each peak, shape (n, 3), and how many pixels that is."""
+    nearest = _nearest(lab, peaks)
+    sizes = np.bincount(nearest, minlength=len(peaks))
+    keep = np.flatnonzero(sizes > 0)
+    return np.array([np.median(colours[nearest == k], axis=0) for k in keep], np.float64), sizes[keep].astype(float)
 
 
 def _lab(rgb: NDArray[np.float32]) -> Array:
@@ -174,6 +190,20 @@ def _settled(peaks: Array, lab: Array, merge: bool) -> Array:
         if all(np.linalg.norm(peaks[k] - peaks[j]) > SAME for j in kept):
             kept.append(k)
     return peaks[kept]
+
+
+def _without_drift(peaks: Array, lab: Array, everything: Array, plain: float) -> Array:
+    """Peaks but those near to a fuller one that are hardly anywhere plain: a colour that lossy coding let drift.
+
+    lab: of plain pixels, the share `plain` of all; everything: of all.
+    """
+    plainly = np.bincount(_nearest(lab, peaks), minlength=len(peaks)) / max(len(lab), 1) * plain
+    share = np.bincount(_nearest(everything, peaks), minlength=len(peaks)) / max(len(everything), 1)
+    apart = np.linalg.norm(peaks[:, None] - peaks[None], axis=2)
+    fuller = plainly[None, :] > plainly[:, None]
+    drifted = ((apart < DRIFT) & fuller).any(axis=1) & (plainly < DRIFT_PLAIN * share)
+    kept: Array = peaks[~drifted]
+    return kept
 
 
 def _nearest(lab: Array, peaks: Array) -> NDArray[np.int64]:

@@ -25,10 +25,12 @@ PATCH_STEPS = (26, 21, 17, 13, 10, 7, 5)
 PATCH_CORNERS = 8
 
 
-def find_contacts(a: Arrangement, label: Indices, spans: list[Span]) -> list[tuple[int, int]]:
+def find_contacts(a: Arrangement, label: Indices, spans: list[Span], again: bool = False) -> list[tuple[int, int]]:
     """Vertices with such a contact, and for each the label whose span its patch should take.
 
-    label: shape (faces,), index into `spans`, OUTSIDE for nothing.
+    label: shape (faces,), index into `spans`, OUTSIDE for nothing. again: a patch was there already. Where a wedge is
+    so thin that both its sides meet the patch in one point of the grid, a patch like the wedge only moves the contact
+    along it; one like what lies beside the wedge ends it.
     """
     b = borders(a, label)
     ends = np.concatenate([b.start, b.end])
@@ -39,16 +41,25 @@ def find_contacts(a: Arrangement, label: Indices, spans: list[Span]) -> list[tup
     # The sector counter-clockwise of an edge going out is the one on its left.
     sector = np.concatenate([b.left, b.right])[crowded]
     way = (a.vertices[other] - a.vertices[at]).astype(np.float64)
-    order = np.lexsort((np.arctan2(way[:, 1], way[:, 0]), at))
-    at, sector = at[order], sector[order]
+    heading = np.arctan2(way[:, 1], way[:, 0])
+    order = np.lexsort((heading, at))
+    at, sector, heading = at[order], sector[order], heading[order]
     cuts = [0, *(np.flatnonzero(np.diff(at)) + 1).tolist(), len(at)]
     found = []
     for begin, end in itertools.pairwise(cuts):
         if begin == end:
             continue
-        choice = _settling([int(s) for s in sector[begin:end]], spans)
-        if choice is not None:
-            found.append((int(at[begin]), choice))
+        around = [int(s) for s in sector[begin:end]]
+        choice = _settling(around, spans)
+        if choice is None:
+            continue
+        if again:
+            width = np.diff(heading[begin:end], append=heading[begin] + 2 * np.pi)
+            thin = int(np.argmin(width))
+            beside = [around[thin - 1], around[(thin + 1) % len(around)]]
+            # Nothing, only where both sides are nothing.
+            choice = min(beside, key=lambda s: (s == OUTSIDE, () if s == OUTSIDE else (_matter(spans[s]), s)))
+        found.append((int(at[begin]), choice))
     return found
 
 
@@ -63,8 +74,13 @@ def _settling(sectors: list[int], spans: list[Span]) -> int | None:
         if changes > 2:
             matter = [s for s, is_solid in zip(sectors, solid, strict=True) if is_solid]
             # The one with the least matter joins the others with the smallest change.
-            return min(matter, key=lambda s: (sum(z1 - z0 for z0, z1 in spans[s]), s))
+            return min(matter, key=lambda s: (_matter(spans[s]), s))
     return None
+
+
+def _matter(span: Span) -> float:
+    """How much of a span is solid, mm."""
+    return sum(high - low for low, high in span)
 
 
 def patches(a: Arrangement, contacts: list[tuple[int, int]], attempt: int) -> list[BaseGeometry]:

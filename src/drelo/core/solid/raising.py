@@ -59,7 +59,7 @@ def raise_body(design: Design, arrangement: Arrangement, filament: int | None = 
     a = arrangement
     for attempt in range(len(PATCH_STEPS) + 1):
         label = label_of_layer[a.top]
-        found = contacts.find_contacts(a, label, spans)
+        found = contacts.find_contacts(a, label, spans, again=attempt > 0)
         if not found:
             break
         if attempt == len(PATCH_STEPS):
