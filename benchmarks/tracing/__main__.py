@@ -21,6 +21,7 @@ from drelo.core.trace.nesting import nested
 from drelo.core.trace.strokes import StrokeSettings, trace_strokes
 
 SIDES = (150, 300, 600, 1000, 2500)
+SCRIBBLES = 40
 
 
 def ink(sides: Sequence[int]) -> list[str]:
@@ -106,25 +107,28 @@ def colours(sides: Sequence[int]) -> list[str]:
 
 
 def strokes(sides: Sequence[int]) -> list[str]:
-    rows = []
-    for condition in ("clean", "jpeg", "noise", "1-bit"):
-        for side in sides:
-            scores: list[LineScore] = []
-            for art in linework.all_linework():
-                placed, width, height = art.fitted(side)
-                picture = decode(render.CONDITIONS[condition](placed.cover(width, height)))
-                scores.append(score_lines(trace_strokes(picture, StrokeSettings()).lines, placed.lines))
-            rows.append(
-                row(
-                    condition,
-                    str(side),
-                    f"{np.mean([s.mean for s in scores]):.3f}",
-                    f"{np.mean([s.most for s in scores]):.3f}",
-                    f"{np.mean([s.width for s in scores]):.3f}",
-                    f"{np.mean([s.nodes for s in scores]):.2f}",
-                )
-            )
-    return rows
+    drawings = linework.all_linework()
+    scribbles = [linework.scribble(seed) for seed in range(SCRIBBLES)]
+    rows = [stroke_row(condition, s, drawings) for condition in ("clean", "jpeg", "noise", "1-bit") for s in sides]
+    return rows + [
+        stroke_row(condition, s, scribbles, "scribbles, ") for condition in ("clean", "noise") for s in sides
+    ]
+
+
+def stroke_row(condition: str, side: int, drawings: Sequence[linework.Linework], named: str = "") -> str:
+    scores: list[LineScore] = []
+    for art in drawings:
+        placed, width, height = art.fitted(side)
+        picture = decode(render.CONDITIONS[condition](placed.cover(width, height)))
+        scores.append(score_lines(trace_strokes(picture, StrokeSettings()).lines, placed.lines))
+    return row(
+        named + condition,
+        str(side),
+        f"{np.mean([s.mean for s in scores]):.3f}",
+        f"{np.mean([s.most for s in scores]):.3f}",
+        f"{np.mean([s.width for s in scores]):.3f}",
+        f"{np.mean([s.nodes for s in scores]):.2f}",
+    )
 
 
 def row(*cells: str) -> str:

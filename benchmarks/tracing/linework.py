@@ -116,3 +116,25 @@ def frames() -> Linework:
 
 def all_linework() -> Sequence[Linework]:
     return (barrow(), weave(), frames())
+
+
+def scribble(seed: int) -> Linework:
+    """Lines, corners, curves and rings anywhere, over each other as they come, most of one width."""
+    random = np.random.default_rng(seed)
+    usual = random.uniform(5, 10)
+    lines: list[tuple[Contour, float]] = []
+    for _ in range(int(random.integers(3, 8))):
+        kind = random.random()
+        x, y = random.uniform(20, 380, 2)
+        width = usual if random.random() < 0.8 else random.uniform(4, 11)
+        if kind < 0.6:
+            lines.append((path(*random.uniform(20, 380, (2 if kind < 0.4 else 3, 2))), width))
+        elif kind < 0.85:
+            count, angle, half = int(random.integers(4, 6)), random.uniform(0, 2 * np.pi), random.uniform(80, 160)
+            along = np.linspace(-half, half, count)[:, None] * [np.cos(angle), np.sin(angle)]
+            points = along + np.array([x, y]) + random.normal(0, 25, (count, 2))
+            lines.append((curve(*points), width))
+        else:
+            radius = random.uniform(30, 80)
+            lines.append((arc_ring(x, y, radius, radius * random.uniform(0.7, 1.3)), width))
+    return Linework(f"scribble {seed}", tuple(lines), *random.choice([("round", "round"), ("flat", "mitre")]))

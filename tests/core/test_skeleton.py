@@ -4,6 +4,8 @@ import cv2
 import numpy as np
 import pytest
 import shapely
+from hypothesis import given, settings
+from hypothesis import strategies as st
 
 from drelo.core.errors import Refusal
 from drelo.core.picture.decode import Picture
@@ -137,6 +139,74 @@ def test_a_drawn_loop_closes():
     assert found.contour.closed
     assert abs(found.contour.area) == pytest.approx(np.pi * 60 * 40, rel=5e-3)
     assert len(found.contour) <= 10
+
+
+def distance(found, *truth: tuple[tuple[float, float], ...]) -> float:
+    """How far (px) any point of the middle lines lies from any of the true ones."""
+    lines = shapely.MultiLineString([shapely.LineString(points) for points in truth])
+    points = np.concatenate([li.contour.flattened(0.05) for li in found])
+    return float(shapely.distance(shapely.points(points), lines).max())
+
+
+@pytest.mark.parametrize("angle", [10, 14, 20, 30])
+@pytest.mark.parametrize("width", [4, 8])
+def test_strokes_that_leave_a_joint_at_a_narrow_angle_stay_on_their_own_middle(width, angle):
+    turn = np.radians(angle)
+    through, branch = ((15, 120), (185, 120)), ((50, 120), (50 + 130 * np.cos(turn), 120 - 130 * np.sin(turn)))
+    found = strokes(line(line(sheet(), width, *through), width, *branch))
+    assert len(found) == 2
+    assert distance(found, through, branch) < 1
+    assert [li.width for li in found] == pytest.approx([width, width], abs=0.3)
+
+
+@pytest.mark.parametrize("apart", [12, 18, 30])
+def test_crossings_close_to_each_other_keep_their_strokes(apart):
+    one, other = ((30, 20), (150, 140)), ((30 + apart * 2**0.5, 20), (150 + apart * 2**0.5, 140))
+    across = ((150, 30), (50, 130))
+    big = sheet()
+    for points in (one, other, across):
+        line(big, 7, *points)
+    found = strokes(big)
+    assert len(found) == 3
+    assert distance(found, one, other, across) < 0.3
+
+
+@pytest.mark.parametrize("angle", [50, 75, 90])
+@pytest.mark.parametrize("join", ["round", "mitre"])
+def test_a_narrow_corner_is_one_node_of_one_stroke(angle, join):
+    half = np.radians(angle / 2)
+    arms = [(40 + 120 * np.cos(half), 80 + s * 120 * np.sin(half)) for s in (1, -1)]
+    run = (arms[0], (40.0, 80.0), arms[1])
+    band = shapely.buffer(shapely.LineString(run), 4, join_style=join, quad_segs=24, mitre_limit=5)
+    big = sheet(260, 240)
+    cv2.fillPoly(big, [np.round((shapely.get_coordinates(band.exterior) + 30) * 8).astype(np.int32)], 255)
+    found = strokes(big)
+    assert len(found) == 1
+    assert len(found[0].contour.curves) == 2
+    assert found[0].contour.curves[1, 0] == pytest.approx([70, 110], abs=0.3)
+    assert found[0].join == join
+
+
+@st.composite
+def scribbles(draw):
+    """Straight and bent strokes anywhere on the sheet, over each other as they come."""
+    place = st.tuples(st.integers(10, 190), st.integers(10, 150))
+    width = draw(st.sampled_from([3.0, 5.0, 9.0]))
+    return width, draw(st.lists(st.lists(place, min_size=2, max_size=3, unique=True), min_size=1, max_size=5))
+
+
+@settings(max_examples=25, deadline=None)
+@given(scribbles())
+def test_middle_lines_never_leave_the_ink(drawn):
+    width, runs = drawn
+    big = sheet()
+    for points in runs:
+        line(big, width, *points)
+    ink = shapely.union_all([shapely.buffer(shapely.LineString(points), width / 2 + 1) for points in runs])
+    for traced in strokes(big):
+        points = traced.contour.flattened(0.05)
+        run = shapely.LineString(np.concatenate([points, points[:1]]) if traced.contour.closed else points)
+        assert shapely.length(shapely.difference(run, ink)) < 1
 
 
 def test_outlines_cover_what_the_strokes_cover():

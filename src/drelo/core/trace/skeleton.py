@@ -19,6 +19,8 @@ Indices = NDArray[np.int64]
 SPUR = 1.3
 # … or when the ink at its end is this much narrower than along it, and it is no longer than so many radii.
 POINTED, POINTED_LENGTH = 0.55, 4.0
+# … or narrower than the joint, as in the point of a mitred corner, and no longer than so many.
+MITRED = 2.4
 # Joints whose run is shorter than this many of their radii are one crossing.
 ONE_JOINT = 1.25
 # … or shorter than so many, and the ink along it is this much wider than beside.
@@ -206,7 +208,9 @@ def _is_spur(run: Run, joints: Array, radius: NDArray[np.float32]) -> bool:
     length = _length(run)
     along = _radii(run, radius)
     tip = along[0 if run.start == -1 else -1]
-    return length < SPUR * wide + 1 or (tip < POINTED * np.median(along) and length < POINTED_LENGTH * wide)
+    if length < SPUR * wide + 1 or (tip < POINTED * np.median(along) and length < POINTED_LENGTH * wide):
+        return True
+    return tip < POINTED * wide and length < MITRED * wide
 
 
 def _spurs(runs: list[Run], joints: Array, radius: NDArray[np.float32]) -> set[int]:

@@ -23,12 +23,13 @@ from drelo.core.trace.curves import Cloud, Curves, Flags, edges, probes
 from drelo.core.trace.fit import Care, contours, keenness, opened, through
 from drelo.core.trace.level_lines import ClosedLines
 from drelo.core.trace.merge import merged
+from drelo.core.trace.middles import HEADING, Path, ink_ahead, stroke_paths
 from drelo.core.trace.nesting import nested
 from drelo.core.trace.refine import joined, settle, turns
 from drelo.core.trace.samples import sample
 from drelo.core.trace.scene import blur_between
 from drelo.core.trace.segments import segment
-from drelo.core.trace.skeleton import Run, Skeleton, skeleton
+from drelo.core.trace.skeleton import skeleton
 from drelo.core.trace.tips import there_and_back, with_tips
 from drelo.core.trace.trace import Line, Trace
 
@@ -38,19 +39,7 @@ Array = NDArray[np.float64]
 SPECK = 6.0
 # Distance (px) that a segment may keep from the middle line, at calmness 0, 0.5 and 1.
 TOLERANCES = ((0.0, 0.5, 1.0), (0.12, 0.3, 1.4))
-# Runs that meet a joint within this angle (radians) of straight on are one stroke.
-STRAIGHT_ON, CROSSING_ON = 0.7, 1.2
-# A run says where its middle is from this many radii of the joint on.
-CLEAR = 1.35
-# Length (in widths) of a run over which its direction at a joint is read.
-HEADING = 2.0
-# Widths further than this share from a run's median are not believed.
-ODD_WIDTH = 0.35
-# An edge of the stroke is looked for to this many radii, and px, from its middle.
-SEARCH, SEARCH_PX = 1.6, 2.0
 ROUNDS = 3
-# A stroke at a joint that is shorter than this many widths is part of the joint.
-SCRAP = 1.1
 # Strokes are looked for at about this width, px.
 THIN = 6.0
 MAX_STROKES = 5000
@@ -83,19 +72,6 @@ def check_settings(settings: StrokeSettings) -> None:
     check_common(settings.speck, settings.smooth, settings.keen, settings.area)
 
 
-@dataclass(frozen=True, eq=False)
-class _Path:
-    """Middle points of one stroke, shape (n, 2), px, and its width, px. ends: joints at both ends, -1 where free.
-    through: joints that it goes straight through.
-    """
-
-    points: Array
-    width: float
-    closed: bool
-    ends: tuple[int, int]
-    through: frozenset[int]
-
-
 def trace_strokes(picture: Picture, settings: StrokeSettings) -> Trace:
     """Middle lines of the ink, fitted, with widths.
 
@@ -116,7 +92,7 @@ def trace_strokes(picture: Picture, settings: StrokeSettings) -> Trace:
     small, scale = _reduced(ink, field)
     bones = skeleton(small.values > small.level)
     _check_count(len(bones.runs))
-    paths = _paths(bones, small)
+    paths = stroke_paths(bones, small)
     if not paths:
         raise Refusal("No line is left. Allow smaller specks, or use mode ink for dots and solid shapes.", "speck")
     tolerance = float(np.interp(settings.smooth, *TOLERANCES)) * (1 + min(field.noise / 20, 0.6))
@@ -209,173 +185,7 @@ def _clean(ink: Flags, speck: float) -> tuple[Flags, int]:
     return ink, dropped
 
 
-@dataclass(frozen=True, eq=False)
-class _Middle:
-    """A run's points moved to the middle of the ink; widths, px; believed: where both edges were found."""
-
-    run: Run
-    points: Array
-    width: float
-    believed: Flags
-
-
-def _middle(run: Run, bones: Skeleton, field: InkField) -> _Middle:
-    points = run.points
-    closed = run.start == -2
-    radius = bones.radius_at(points)
-    usual = float(np.median(radius)) + 0.3
-    calm = _smoothed(points, max(1.0, 0.6 * usual), closed)
-    along = np.gradient(calm, axis=0) if len(calm) > 2 else np.repeat(calm[-1:] - calm[:1], len(calm), axis=0)
-    if closed and len(calm) > 2:
-        along = np.roll(calm, -1, 0) - np.roll(calm, 1, 0)
-    normal = np.stack([along[:, 1], -along[:, 0]], axis=1)
-    normal /= np.maximum(np.linalg.norm(normal, axis=1, keepdims=True), 1e-9)
-    reach = SEARCH * usual + SEARCH_PX
-    one, other = (_edge(field, calm, side * normal, reach) for side in (1, -1))
-    widths = one + other
-    middle = calm + normal * ((one - other) / 2)[:, None]
-    found = np.isfinite(widths)
-    width = float(np.median(widths[found])) if found.any() else 2 * usual
-    believed = found & (np.abs(widths - width) < ODD_WIDTH * width + 0.5)
-    for joint, at in ((run.start, 0), (run.end, -1)):
-        if joint >= 0:
-            wide = float(bones.radius_at(bones.joints[joint][None])[0])
-            believed &= np.linalg.norm(points - bones.joints[joint], axis=1) > CLEAR * max(wide, usual)
-        elif joint == -1:
-            believed &= np.linalg.norm(points - points[at], axis=1) > 0.5 * usual
-    if believed.sum() < 2:
-        believed = found if found.sum() >= 2 else np.ones(len(points), bool)
-    return _Middle(run, np.where(np.isfinite(middle), middle, calm), width, believed)
-
-
-def _smoothed(points: Array, sigma: float, closed: bool) -> Array:
-    """Points averaged along the run; its ends stay."""
-    reach = max(1, round(2.5 * sigma))
-    weights = np.exp(-0.5 * (np.arange(-reach, reach + 1) / sigma) ** 2)
-    weights /= weights.sum()
-    if closed:
-        wide = np.concatenate([points] * 3)
-        calm = np.stack([np.convolve(wide[:, k], weights, "same") for k in range(2)], axis=1)
-        return calm[len(points) : 2 * len(points)]
-    # Beyond an end the run is turned about it, so that it keeps its place and direction.
-    before, after = 2 * points[0] - points[reach:0:-1], 2 * points[-1] - points[-2 : -reach - 2 : -1]
-    wide = np.concatenate([before, points, after])
-    calm = np.stack([np.convolve(wide[:, k], weights, "same") for k in range(2)], axis=1)
-    return calm[len(before) : len(before) + len(points)]
-
-
-def _edge(field: InkField, points: Array, direction: Array, reach: float) -> Array:
-    """px from each point along a direction to where the ink ends; NaN where it does not within reach."""
-    steps = np.arange(0, reach + 0.5, 0.5)
-    values = np.stack([between(field.values, points + direction * s) for s in steps], axis=1) - field.level
-    out = (values[:, :-1] > 0) & (values[:, 1:] <= 0)
-    first = out.argmax(axis=1)
-    row = np.arange(len(points))
-    a, b = values[row, first], values[row, first + 1]
-    at = steps[first] + 0.5 * a / np.where(a != b, a - b, 1.0)
-    return np.where(out.any(axis=1), at, np.nan)
-
-
-def _paths(bones: Skeleton, field: InkField) -> list[_Path]:
-    """Strokes: runs joined where they go straight on through a joint; ends led to where they meet."""
-    middles = [_middle(r, bones, field) for r in bones.runs]
-    places = _meeting_places(middles, bones.joints)
-    following = _straight_on(middles, len(bones.joints))
-    used: set[int] = set()
-    paths = []
-    # A stroke begins at an end that does not go on, else anywhere.
-    starts = [(i, e) for i in range(len(middles)) for e in (0, 1) if (i, e) not in following]
-    starts += [(i, 0) for i in range(len(middles))]
-    for begin, end in starts:
-        if begin in used:
-            continue
-        parts, widths, sizes = [], [], []
-        at: tuple[int, int] | None = (begin, end)
-        first = last = -1
-        through: set[int] = set()
-        while at is not None and at[0] not in used:
-            i, e = at
-            used.add(i)
-            m = middles[i]
-            points = m.points[m.believed]
-            parts.append(points if e == 0 else points[::-1])
-            widths.append(m.width)
-            sizes.append(len(points))
-            joint_in, joint_out = (m.run.start, m.run.end) if e == 0 else (m.run.end, m.run.start)
-            if len(parts) == 1:
-                first = joint_in
-            last = joint_out
-            at = following.get((i, 1 - e))
-            if at is not None:
-                through.add(joint_out)
-        closed = first == -2 or (at is not None and at[0] == begin and len(parts) > 0 and first >= 0)
-        points = np.concatenate(parts)
-        if not closed:
-            head = [places[first][None]] if first >= 0 else []
-            tail = [places[last][None]] if last >= 0 else []
-            points = np.concatenate([*head, points, *tail])
-        length = float(np.linalg.norm(np.diff(points, axis=0), axis=1).sum())
-        scrap = max(first, last) >= 0 and length < SCRAP * float(np.average(widths))
-        if len(points) < 2 or scrap:
-            continue
-        paths.append(_Path(points, float(np.average(widths, weights=sizes)), closed, (first, last), frozenset(through)))
-    return paths
-
-
-def _heading(middle: _Middle, end: int) -> tuple[Array, Array]:
-    """A point of a run near one of its ends, and the unit direction towards that end."""
-    points = middle.points[middle.believed]
-    if end == 1:
-        points = points[::-1]
-    many = max(2, round(HEADING * middle.width))
-    near = points[:many]
-    centre = near.mean(axis=0)
-    _, _, axes = np.linalg.svd(near - centre, full_matrices=False)
-    direction = axes[0] if (near[0] - near[-1]) @ axes[0] >= 0 else -axes[0]
-    return centre, np.asarray(direction)
-
-
-def _meeting_places(middles: Sequence[_Middle], joints: Array) -> Array:
-    """Where the runs at each joint meet when drawn on straight, near the joint."""
-    normal = np.repeat(np.eye(2)[None] * 0.02, len(joints), axis=0)
-    right = 0.02 * joints
-    for m in middles:
-        for end, joint in ((0, m.run.start), (1, m.run.end)):
-            if joint >= 0:
-                centre, direction = _heading(m, end)
-                across = np.array([-direction[1], direction[0]])
-                normal[joint] += np.outer(across, across)
-                right[joint] += across * (across @ centre)
-    found = np.linalg.solve(normal, right[..., None])[..., 0] if len(joints) else joints
-    return np.where(np.linalg.norm(found - joints, axis=1, keepdims=True) < 6, found, joints)
-
-
-def _straight_on(middles: Sequence[_Middle], joints: int) -> dict[tuple[int, int], tuple[int, int]]:
-    """For an end of a run, the end of the run in which it goes straight on."""
-    following: dict[tuple[int, int], tuple[int, int]] = {}
-    here: list[list[tuple[int, int]]] = [[] for _ in range(joints)]
-    for i, m in enumerate(middles):
-        for end, joint in ((0, m.run.start), (1, m.run.end)):
-            if joint >= 0:
-                here[joint].append((i, end))
-    for ends in here:
-        heading = [_heading(middles[i], e)[1] for i, e in ends]
-        pairs = sorted(
-            (float(np.arccos(np.clip(-heading[a] @ heading[b], -1, 1))), a, b)
-            for a in range(len(ends))
-            for b in range(a + 1, len(ends))
-        )
-        taken: set[int] = set()
-        for bend, a, b in pairs:
-            # Of four, what is left over when two went straight on is the other stroke of a crossing.
-            most = CROSSING_ON if len(ends) == 4 and len(taken) == 2 else STRAIGHT_ON
-            if bend < most and a not in taken and b not in taken and ends[a] != ends[b]:
-                taken |= {a, b}
-                following[ends[a]], following[ends[b]] = ends[b], ends[a]
-    return following
-
-
-def _first(paths: Sequence[_Path], field: InkField, care: Care) -> _Strokes:
+def _first(paths: Sequence[Path], field: InkField, care: Care) -> _Strokes:
     """Strokes through the middle points of the paths."""
     closed = np.array([p.closed for p in paths])
     width = np.array([p.width for p in paths])
@@ -394,7 +204,7 @@ def _first(paths: Sequence[_Path], field: InkField, care: Care) -> _Strokes:
     return _Strokes(curves, width, [c for _, c in ends], _joins(curves, width, field), closed)
 
 
-def _refined(strokes: _Strokes, paths: Sequence[_Path], field: InkField, tolerance: float, rounds: int) -> _Strokes:
+def _refined(strokes: _Strokes, paths: Sequence[Path], field: InkField, tolerance: float, rounds: int) -> _Strokes:
     """Strokes moved and widened until the picture that they would make is the picture."""
     for turn in range(rounds):
         cloud, wider = _observed(strokes, field)
@@ -402,10 +212,11 @@ def _refined(strokes: _Strokes, paths: Sequence[_Path], field: InkField, toleran
         if turn == 1:
             curves = joined(merged(curves, cloud, 0.25 * tolerance))
         strokes = replace(strokes, curves=curves, width=np.maximum(strokes.width + wider, 0.3))
-    return replace(strokes, curves=_met(strokes.curves, paths))
+    curves = _met(strokes.curves, paths)
+    return replace(strokes, curves=curves, joins=_joins(curves, strokes.width, field))
 
 
-def _met(curves: Curves, paths: Sequence[_Path]) -> Curves:
+def _met(curves: Curves, paths: Sequence[Path]) -> Curves:
     """Ends that lie at a joint brought together: onto the stroke that goes through there, else into their middle."""
     node = curves.node.copy()
     last = np.flatnonzero(curves.void)
@@ -430,7 +241,7 @@ def _met(curves: Curves, paths: Sequence[_Path]) -> Curves:
     return replace(curves, node=node)
 
 
-def _capped(path: _Path, field: InkField) -> tuple[Array, Cap]:
+def _capped(path: Path, field: InkField) -> tuple[Array, Cap]:
     """Points led to the end of the stroke where it ends freely, and how its ends are shaped."""
     points = path.points
     if path.closed:
@@ -445,7 +256,7 @@ def _capped(path: _Path, field: InkField) -> tuple[Array, Cap]:
         _, _, axes = np.linalg.svd(line[-many:] - centre, full_matrices=False)
         direction = axes[0] if (line[-1] - line[-many]) @ axes[0] >= 0 else -axes[0]
         last = line[-1]
-        reach = float(np.nan_to_num(_edge(field, last[None], direction[None], 5 * path.width + 4)[0], nan=0.0))
+        reach = float(np.nan_to_num(ink_ahead(field, last[None], direction[None], 5 * path.width + 4)[0], nan=0.0))
         side = np.array([-direction[1], direction[0]]) * 0.38 * path.width
         # A flat end is as wide as the stroke right up to it; a round one is not.
         corner = last + direction * max(reach - 0.12 * path.width, 0)
