@@ -74,8 +74,9 @@ def ink_field(picture: Picture, level: float | None, invert: bool, local: bool |
         values = np.asarray(cv2.LUT(dark, ((np.arange(256) - paper) / (ink - paper)).astype(np.float32)), np.float32)
     else:
         values = _calmed(dark.astype(np.float32), calm) if calm else dark.astype(np.float32)
-        # Noise that was cut off at white or black has moved the tones; they are where the calm picture lies.
-        paper, ink = _ends(_histogram(values))
+        if not hard:
+            # Noise that was cut off at white or black has moved the tones; they are where the calm picture lies.
+            paper, ink = _ends(_histogram(values))
         if light is None:
             values = (values - np.float32(paper)) * np.float32(1 / (ink - paper))
         else:

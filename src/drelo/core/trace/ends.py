@@ -22,7 +22,7 @@ LEAST_OF_STAIRS = 2.4
 # Directions are taken over this share of the reach, to either side.
 HALF = 0.27
 # An end is so wide, px at scale 1; a wider one shows its corners.
-LEAST_WIDTH, MOST_WIDTH = 1.0, 5.0
+LEAST_WIDTH, MOST_WIDTH = 1.0, 7.0
 
 
 @dataclass(frozen=True, eq=False)

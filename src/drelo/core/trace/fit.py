@@ -19,6 +19,7 @@ from drelo.core.trace.refine import Hold, as_is, joined, settle, turns
 from drelo.core.trace.samples import SPACING, Samples, calmed, sample
 from drelo.core.trace.scene import Scene, blur_between, observed
 from drelo.core.trace.segments import segment
+from drelo.core.trace.stairs import StairCorners, with_stairs
 
 # Only small pictures hide corners: those with at most so many samples along their lines.
 SHARPEN_UP_TO = 12_000
@@ -39,6 +40,8 @@ END_BULGE, END_REACH = 0.12, 1.2
 SQUARE_ROUNDS = 3
 # Ends are looked for within so many px to either side, one reach after the other.
 END_REACHES = (2.0, 2.75, 3.5, 2.75)
+# … and within so many more where stairs round off wider ends.
+STAIR_REACH = 4.5
 # A picture with more pixels is large.
 LARGE = 2_500_000
 # px: where a tenth of the curves are longer, the picture is large.
@@ -74,17 +77,30 @@ def keenness(keen: float) -> float:
     return float(np.interp(keen, (0.0, 0.5, 1.0), (2.5, 1.0, 0.7)))
 
 
-def fitted(lines: ClosedLines, scene: Scene, care: Care, offset: tuple[float, float] = (0.0, 0.0)) -> list[Contour]:
-    """One fitted contour a line, in the order of the lines, moved by `offset` px."""
+def fitted(
+    lines: ClosedLines,
+    scene: Scene,
+    care: Care,
+    offset: tuple[float, float] = (0.0, 0.0),
+    stairs: StairCorners | None = None,
+) -> list[Contour]:
+    """One fitted contour a line, in the order of the lines, moved by `offset` px.
+
+    stairs: corners that the pixels show, of a picture without antialiasing.
+    """
     samples = sample(lines)
     if care.along > 0:
         samples = calmed(samples, care.along)
     scale = blur_scale(samples, scene, care)
-    curves, cloud, _ = segment(samples, find_corners(samples, scale), scale, care.tolerance)
+    corners = find_corners(samples, scale)
+    if stairs is not None:
+        corners = with_stairs(corners, samples, stairs)
+    curves, cloud, _ = segment(samples, corners, scale, care.tolerance)
     curves = settled(curves, cloud, scene, care)
     if not care.quick and len(samples.points) <= SHARPEN_UP_TO:
         curves = _sharpened(curves, len(lines), scene, care, scale)
-        for reach in END_REACHES if len(samples.points) <= SQUARE_UP_TO else ():
+        reaches = (*END_REACHES, STAIR_REACH) if care.along > 0 else END_REACHES
+        for reach in reaches if len(samples.points) <= SQUARE_UP_TO else ():
             curves = _squared(curves, len(lines), scene, care, scale, reach)
     return contours(curves, len(lines), offset)
 

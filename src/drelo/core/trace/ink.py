@@ -16,6 +16,7 @@ from drelo.core.trace.fit import Care, fitted, keenness
 from drelo.core.trace.level_lines import ClosedLines, level_lines
 from drelo.core.trace.nesting import nested, outer_only
 from drelo.core.trace.scene import InkScene
+from drelo.core.trace.stairs import stair_corners
 from drelo.core.trace.trace import Trace
 
 # Smallest speck kept when the maker names none, px²: antialiased and hard-edged pictures.
@@ -101,9 +102,9 @@ def trace_ink(picture: Picture, settings: InkSettings) -> Trace:
             "speck",
         )
     check_calm(len(lines.points), field.values.size)
-    contours = fitted(
-        lines, InkScene(field.values, field.level, settings.level is None), _care(field, settings), part.offset
-    )
+    scene = InkScene(field.values, field.level, settings.level is None)
+    stairs = stair_corners(field.values > field.level) if field.hard else None
+    contours = fitted(lines, scene, _care(field, settings), part.offset, stairs)
     outlines = nested(contours)
     if settings.silhouette:
         outlines = outer_only(outlines)

@@ -1,0 +1,78 @@
+"""Corners that the pixels of a picture without antialiasing show."""
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from drelo.core.picture.decode import Picture
+from drelo.core.trace.ink import InkSettings, trace_ink
+from drelo.core.trace.stairs import stair_corners
+
+
+def picture(ink: np.ndarray) -> Picture:
+    grey = np.where(ink, 0, 255).astype(np.uint8)
+    return Picture(np.repeat(grey[..., None], 3, axis=2), None, None, "image/png")
+
+
+def block(x: int, y: int, width: int, height: int, size: tuple[int, int] = (60, 70)) -> np.ndarray:
+    ink = np.zeros(size, bool)
+    ink[y : y + height, x : x + width] = True
+    return ink
+
+
+@pytest.mark.parametrize("width", range(2, 9))
+@pytest.mark.parametrize("turned", [False, True])
+def test_a_bar_on_the_pixels_comes_back_as_a_rectangle(width, turned):
+    ink = block(20, 10, width, 40)
+    (outline,) = trace_ink(picture(ink.T if turned else ink), InkSettings()).outlines
+    assert len(outline.outer.curves) == 4
+    box = (20, 10, 20 + width, 50)
+    assert outline.outer.bounds == pytest.approx((box[1], box[0], box[3], box[2]) if turned else box, abs=0.2)
+
+
+def test_every_corner_of_an_l_is_found_with_the_ways_that_lead_from_it():
+    ink = block(10, 10, 4, 30) | block(10, 10, 20, 5)
+    found = stair_corners(ink)
+    ways = {
+        tuple(p): (int(a[0]), int(b[1])) for p, a, b in zip(found.position, found.level, found.upright, strict=True)
+    }
+    assert ways == {
+        (10, 10): (1, 1),
+        (30, 10): (-1, 1),
+        (30, 15): (-1, -1),
+        (14, 15): (1, 1),
+        (14, 40): (-1, -1),
+        (10, 40): (1, -1),
+    }
+
+
+@given(st.floats(5.5, 25), st.floats(0, 1), st.floats(0, 1), st.floats(0.7, 1))
+def test_round_shapes_have_none(radius, dx, dy, flat):
+    y, x = np.mgrid[:70, :70] + 0.5
+    ink = (x - 35 - dx) ** 2 + ((y - 35 - dy) / flat) ** 2 < radius**2
+    assert len(stair_corners(ink).position) == 0
+
+
+@given(st.floats(0, 2 * np.pi), st.floats(-10, 10))
+def test_straight_edges_have_none(angle, off):
+    y, x = np.mgrid[:60, :60] + 0.5
+    ink = (x - 30) * np.cos(angle) + (y - 30) * np.sin(angle) < off
+    inside = stair_corners(ink).position
+    # The edge of the picture closes the ink; what lies on it is no corner of the edge's own.
+    inside = inside[((inside > 1) & (inside < 59)).all(axis=1)]
+    assert len(inside) == 0
+
+
+def test_a_blank_picture_has_none():
+    assert len(stair_corners(np.zeros((5, 7), bool)).position) == 0
+
+
+@pytest.mark.parametrize("width", [4, 6, 9])
+def test_round_ends_stay_round(width):
+    y, x = np.mgrid[:60, :80] + 0.5
+    away = np.hypot(x - np.clip(x, 20, 60), y - 30.1)
+    (outline,) = trace_ink(picture(away < width / 2), InkSettings()).outlines
+    assert outline.area == pytest.approx(40 * width + np.pi * width**2 / 4, rel=0.05)
+    ends = outline.flattened(0.02).bounds
+    assert (ends[0], ends[2]) == pytest.approx((20 - width / 2, 60 + width / 2), abs=0.6)
