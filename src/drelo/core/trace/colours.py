@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
+import cv2
 import numpy as np
 import shapely
 from numpy.typing import NDArray
@@ -12,21 +13,32 @@ from drelo.core.errors import Refusal
 from drelo.core.outline.contour import Contour
 from drelo.core.outline.outline import Outline
 from drelo.core.picture.decode import Picture
-from drelo.core.picture.field import noise_of
+from drelo.core.picture.field import HARD_CALM, noise_of
 from drelo.core.picture.palette import MAX_COLOURS, MIN_COLOURS, Palette, find_palette, mixing, palette_of
 from drelo.core.trace.arcs import OUTSIDE, Arcs, find_arcs
 from drelo.core.trace.area import Area, cut
 from drelo.core.trace.checks import check_calm, check_common, edge_length
 from drelo.core.trace.corners import find_corners
 from drelo.core.trace.curves import Curves, Indices, angles
-from drelo.core.trace.fit import Care, blur_scale, contours, keenness, opened, settled
-from drelo.core.trace.labels import label, without_specks
+from drelo.core.trace.fit import (
+    HARD_ALONG,
+    HARD_SCALE,
+    HARD_TOLERANCE,
+    Care,
+    blur_scale,
+    contours,
+    keenness,
+    opened,
+    settled,
+)
+from drelo.core.trace.labels import is_hard, label, without_specks
 from drelo.core.trace.nesting import nested
 from drelo.core.trace.refine import Hold
 from drelo.core.trace.samples import sample
 from drelo.core.trace.scene import ColourScene
 from drelo.core.trace.segments import segment
-from drelo.core.trace.tips import there_and_back, with_tips
+from drelo.core.trace.stairs import StairCorners, stair_corners_of, with_stairs
+from drelo.core.trace.tips import calmed_between_tips, on_the_way_there, there_and_back, with_tips
 from drelo.core.trace.trace import Swatch, Trace
 
 Array = NDArray[np.float64]
@@ -100,11 +112,16 @@ def trace_colours(picture: Picture, settings: ColourSettings) -> Trace:
     if speck is None:
         speck = max(CLEAN_SPECK + SPECK_PER_NOISE * noise, SPECK_SHARE * labels.size)
     check_calm(edge_length(labels) // 2, labels.size)
+    hard = is_hard(labels, pixels, mixed, noise)
     labels, dropped = without_specks(labels, len(mixed), speck)
     check_calm(edge_length(groups[labels]), labels.size)
     background = _background(labels, palette, groups, settings.background)
+    if hard:
+        flat = mixed.astype(np.float32)[labels]
+        pixels = np.asarray(cv2.GaussianBlur(flat, (0, 0), HARD_CALM, borderType=cv2.BORDER_REPLICATE), np.float32)
     arcs = find_arcs(labels, pixels, mixed, groups)
-    lines = _fitted(arcs, pixels, mixed, _care(settings, noise), part.offset)
+    stairs = stair_corners_of(labels, len(mixed)) if hard else None
+    lines = _fitted(arcs, pixels, mixed, _care(settings, noise, hard), part.offset, stairs)
     outlines, fills = _areas(arcs, lines, groups, background, palette.hexes)
     if not outlines:
         raise Refusal("Nothing but background is left. Take more colours or allow smaller specks.", "colours")
@@ -144,13 +161,19 @@ def _background(labels: NDArray[np.int16], palette: Palette, groups: NDArray[np.
     return int(np.bincount(groups[border]).argmax())
 
 
-def _care(settings: ColourSettings, noise: float) -> Care:
-    tolerance = float(np.interp(settings.smooth, *TOLERANCES)) * (1 + min(noise / 20, 0.6))
-    return Care((0.75 + min(noise / 20, 1.0)) * keenness(settings.keen), tolerance, quick=settings.quick)
+def _care(settings: ColourSettings, noise: float, hard: bool) -> Care:
+    tolerance = float(np.interp(settings.smooth, *TOLERANCES)) * (HARD_TOLERANCE if hard else 1 + min(noise / 20, 0.6))
+    scale = 0.75 + (HARD_SCALE if hard else min(noise / 20, 1.0))
+    return Care(scale * keenness(settings.keen), tolerance, HARD_ALONG if hard else 0.0, settings.quick)
 
 
 def _fitted(
-    arcs: Arcs, pixels: NDArray[np.float32], palette: Array, care: Care, offset: tuple[float, float]
+    arcs: Arcs,
+    pixels: NDArray[np.float32],
+    palette: Array,
+    care: Care,
+    offset: tuple[float, float],
+    stairs: StairCorners | None,
 ) -> list[Contour]:
     """A contour for every arc: closed ones, and open ones from junction to junction."""
     height, width = pixels.shape[:2]
@@ -167,7 +190,7 @@ def _fitted(
         steps = colour[arcs.left[owner]] - colour[arcs.right[owner]]
         scene = ColourScene(pixels, colour[arcs.left[inner]], colour[arcs.right[inner]], (starts, ends, steps))
         joints = _Joints(arcs, inner, width, height)
-        curves = _curves(arcs, inner, scene, care, joints.hold)
+        curves = _curves(arcs, inner, scene, care, joints.hold, stairs)
         fitted = dict(zip(inner.tolist(), contours(curves, len(inner), offset), strict=True))
         junctions = joints.places(curves)
     for a in border.tolist():
@@ -207,15 +230,22 @@ def _polyline(contour: Contour) -> Array:
     return np.concatenate([points, points[:1]]) if contour.closed else points
 
 
-def _curves(arcs: Arcs, inner: Indices, scene: ColourScene, care: Care, hold: Hold) -> Curves:
+def _curves(
+    arcs: Arcs, inner: Indices, scene: ColourScene, care: Care, hold: Hold, stairs: StairCorners | None
+) -> Curves:
     closed = arcs.closed[inner]
     lines = [arcs.points[arcs.starts[a] : arcs.starts[a + 1]] for a in inner.tolist()]
     for i in np.flatnonzero(~closed).tolist():
         one, other = arcs.junctions[arcs.ends[inner[i]]]
         lines[i] = np.concatenate([one[None], lines[i], other[None]])
     samples = sample(there_and_back(lines, closed))
+    if care.along > 0:
+        samples = calmed_between_tips(samples, closed, care.along)
     scale = blur_scale(samples, scene, care)
-    corners = with_tips(find_corners(samples, scale), samples, closed)
+    corners = find_corners(samples, scale)
+    if stairs is not None:
+        corners = with_stairs(corners, samples, stairs, closed[samples.owner] | on_the_way_there(samples))
+    corners = with_tips(corners, samples, closed)
     curves, cloud, begin = segment(samples, corners, scale, care.tolerance)
     size = np.diff(samples.starts)
     forward = closed[curves.line] | ((begin - samples.starts[curves.line]) * 2 < size[curves.line])

@@ -21,6 +21,9 @@ from drelo.core.trace.scene import Scene, blur_between, observed
 from drelo.core.trace.segments import segment
 from drelo.core.trace.stairs import StairCorners, with_stairs
 
+# Of pictures without antialiasing: px along which the staircase is averaged, what is added to the scale of corners, and
+# how much more a segment may keep from the edge.
+HARD_ALONG, HARD_SCALE, HARD_TOLERANCE = 1.5, 0.6, 1.6
 # Only small pictures hide corners: those with at most so many samples along their lines.
 SHARPEN_UP_TO = 12_000
 # Corners are taken up when the line misses the edge by at most this much more, root mean square.

@@ -12,7 +12,7 @@ from drelo.core.picture.decode import Picture
 from drelo.core.picture.field import InkField, ink_field
 from drelo.core.trace.area import Area, cut
 from drelo.core.trace.checks import check_calm, check_common, check_level, check_pinhole
-from drelo.core.trace.fit import Care, fitted, keenness
+from drelo.core.trace.fit import HARD_ALONG, HARD_SCALE, HARD_TOLERANCE, Care, fitted, keenness
 from drelo.core.trace.level_lines import ClosedLines, level_lines
 from drelo.core.trace.nesting import nested, outer_only
 from drelo.core.trace.scene import InkScene
@@ -29,8 +29,6 @@ SAFE_NOISE, NOISE_SPECK = 0.1, 150.0
 DIRT, CROWD, TINY, TINY_SHARE, GAP = 80.0, 8, 8.0, 0.6, 2.5
 # Distance (px) that a segment may keep from the edge, at calmness 0, 0.5 and 1.
 TOLERANCES = ((0.0, 0.5, 1.0), (0.1, 0.28, 1.4))
-# px along which the staircase of a hard-edged picture is averaged.
-HARD_ALONG = 1.5
 # More outlines than this cannot be worked with.
 MAX_OUTLINES = 20_000
 # So many of the specks that are dropped are shown.
@@ -122,8 +120,10 @@ def _rings(lines: ClosedLines, offset: tuple[float, float]) -> tuple[NDArray[np.
 
 def _care(field: InkField, settings: InkSettings) -> Care:
     smooth = settings.smooth
-    scale = 0.5 + (0.6 if field.hard else 0.0) + min(field.noise / 50, 0.6) + max(0.0, smooth - 0.5)
-    tolerance = float(np.interp(smooth, *TOLERANCES)) * (1.6 if field.hard else 1 + min(field.noise / 20, 0.6))
+    scale = 0.5 + (HARD_SCALE if field.hard else 0.0) + min(field.noise / 50, 0.6) + max(0.0, smooth - 0.5)
+    tolerance = float(np.interp(smooth, *TOLERANCES)) * (
+        HARD_TOLERANCE if field.hard else 1 + min(field.noise / 20, 0.6)
+    )
     return Care(scale * keenness(settings.keen), tolerance, HARD_ALONG if field.hard else 0.0, settings.quick)
 
 

@@ -20,6 +20,9 @@ SURE_WITHIN, SURE_NOISE = 22.0, 3.0
 REACH = 3
 # A pixel that misses every mixture keeps its own colour when it misses that by this share (squared) or less.
 OWN = 0.25
+# A pixel further (of 255) from its colour, besides the noise, is a mixture; where fewer than this share of the pixels
+# beside edges are, a picture has no antialiasing.
+MIXED, MIXED_SHARE = 8.0, 0.1
 # What goes to a neighbour may leave a speck there in turn: so often it is looked for again.
 ROUNDS = 4
 
@@ -115,6 +118,16 @@ def _mixed(pixels: Pixels, palette: Array, nearest: Labels, sure: NDArray[np.boo
             if found >= 1 and own < OWN * best:
                 result[y, x] = nearest[y, x]
     return result
+
+
+def is_hard(labels: Labels, pixels: Pixels, palette: Array, noise: float) -> bool:
+    """Whether a picture has no antialiasing: beside its edges hardly a pixel is any other colour than its label's."""
+    beside = np.zeros(labels.shape, bool)
+    across, down = labels[:, 1:] != labels[:, :-1], labels[1:] != labels[:-1]
+    for part, edge in ((beside[:, 1:], across), (beside[:, :-1], across), (beside[1:], down), (beside[:-1], down)):
+        part |= edge
+    off = np.linalg.norm(pixels[beside] - palette[labels[beside]], axis=1)
+    return bool(len(off)) and float((off > MIXED + SURE_NOISE * noise).mean()) < MIXED_SHARE
 
 
 def without_specks(labels: Labels, count: int, speck: float) -> tuple[Labels, int]:

@@ -64,6 +64,16 @@ def stair_corners(ink: Mask) -> StairCorners:
     )
 
 
+def stair_corners_of(labels: NDArray[np.int16], count: int) -> StairCorners:
+    """Those of the areas of each of `count` labels, shape (height, width)."""
+    found = [stair_corners(labels == k) for k in range(count)]
+    position = np.concatenate([f.position for f in found])
+    # A corner of one area is mostly one of its neighbour too.
+    _, first = np.unique(position, axis=0, return_index=True)
+    level, upright = (np.concatenate([getattr(f, name) for f in found])[first] for name in ("level", "upright"))
+    return StairCorners(position[first], level, upright)
+
+
 @compiled
 def _runs(padded: Mask) -> tuple[Indices, Indices]:
     """Lengths of the runs of border between every two rows that begin and that end at each corner of pixels."""
@@ -82,12 +92,16 @@ def _runs(padded: Mask) -> tuple[Indices, Indices]:
     return after, before
 
 
-def with_stairs(corners: Corners, samples: Samples, stairs: StairCorners) -> Corners:
-    """Corners with those of the pixels that are not among them, in place of others near by."""
-    away, at = KDTree(samples.points).query(stairs.position)
+def with_stairs(corners: Corners, samples: Samples, stairs: StairCorners, among: Mask | None = None) -> Corners:
+    """Corners with those of the pixels that are not among them, in place of others near by.
+
+    among: shape (samples,), those that may be corners; None takes all.
+    """
+    here = np.arange(len(samples.points)) if among is None else np.flatnonzero(among)
+    away, nearest = KDTree(samples.points[here]).query(stairs.position)
     there = KDTree(corners.position).query(stairs.position)[0] < THERE
     new = (away < NEAR) & ~there
-    at, position = np.asarray(at, np.int64)[new], stairs.position[new]
+    at, position = here[np.asarray(nearest, np.int64)[new]], stairs.position[new]
     level, upright = stairs.level[new], stairs.upright[new]
     # The line comes in along one run and goes out along the other.
     ahead = samples.points[samples.shifted(4)][at] - samples.points[samples.shifted(-4)][at]

@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import replace
 
 import numpy as np
 from numpy.typing import NDArray
 
 from drelo.core.trace.corners import Corners
 from drelo.core.trace.level_lines import ClosedLines
-from drelo.core.trace.samples import Samples
+from drelo.core.trace.samples import Samples, calmed
 
 Array = NDArray[np.float64]
 
@@ -24,6 +25,23 @@ def there_and_back(lines: Sequence[Array], closed: NDArray[np.bool_]) -> ClosedL
         for line, is_closed in zip(lines, closed.tolist(), strict=True)
     ]
     return ClosedLines(np.concatenate(whole), np.concatenate([[0], np.cumsum([len(p) for p in whole])]))
+
+
+def on_the_way_there(samples: Samples) -> NDArray[np.bool_]:
+    """Which samples of lines that run there and back lie on the way there."""
+    along = np.arange(len(samples.points)) - samples.starts[samples.owner]
+    return np.asarray(2 * along < np.diff(samples.starts)[samples.owner])
+
+
+def calmed_between_tips(samples: Samples, closed: NDArray[np.bool_], sigma: float) -> Samples:
+    """The samples averaged along their lines as by `calmed`; towards the tips of open lines less and less."""
+    calm = calmed(samples, sigma)
+    size = np.diff(samples.starts)[samples.owner]
+    along = np.arange(len(samples.points)) - samples.starts[samples.owner]
+    # Of the way there and back one tip is the first sample, the other the one in the middle.
+    steps = np.minimum(np.minimum(along, size - along), np.abs(along - size // 2))
+    share = np.where(closed[samples.owner], 1.0, np.clip(steps * samples.step[samples.owner] / (2 * sigma), 0, 1))
+    return replace(calm, points=samples.points + share[:, None] * (calm.points - samples.points))
 
 
 def with_tips(corners: Corners, samples: Samples, closed: NDArray[np.bool_]) -> Corners:
