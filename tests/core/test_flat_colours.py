@@ -246,3 +246,49 @@ def test_areas_of_a_noisy_picture_never_overlap(seed):
     shapes = [o.flattened(0.005) for o in outlines]
     covered = shapely.union_all(shapes).area
     assert sum(s.area for s in shapes) == pytest.approx(covered, rel=1e-6)
+
+
+def emblem(side: int) -> np.ndarray:
+    """A triangle whose corners all but touch the ring round it: junctions a pixel apart."""
+    fine = np.full((960, 960, 3), 255, np.uint8)
+    cv2.circle(fine, (480, 480), 430, GREEN, -1)
+    cv2.circle(fine, (480, 480), 370, (250, 240, 200), -1)
+    cv2.fillPoly(fine, [np.array([[480, 180], [760, 720], [200, 720]])], RED)
+    return cv2.resize(fine, (side, side), interpolation=cv2.INTER_AREA)
+
+
+@pytest.mark.parametrize("side", [120, 240, 333, 500])
+def test_curves_that_cross_at_a_junction_follow_their_pixels_only_there(side):
+    trace = trace_colours(picture(emblem(side)), ColourSettings())
+    areas = [o.flattened(0.01) for o in trace.outlines]
+    assert shapely.union_all(areas).area == pytest.approx(sum(a.area for a in areas), abs=0.05)
+    assert sum(len(c.curves) for o in trace.outlines for c in o.contours) < 200
+
+
+def unmixed(side: int) -> tuple[np.ndarray, list[shapely.Geometry]]:
+    """Two discs over each other and a bar, every pixel of one colour, and what is seen of each."""
+    y, x = (np.mgrid[:side, :side] + 0.5) / side * 100
+    rgb = np.full((side, side, 3), 255, np.uint8)
+    rgb[np.hypot(x - 40.3, y - 42.1) < 25] = RED
+    rgb[np.hypot(x - 62.2, y - 55.4) < 22.5] = GREEN
+    rgb[(abs(x - 50) < 35) & (abs(y - 88) < 3.2)] = BLUE
+    one, other = shapely.Point(40.3, 42.1).buffer(25, 64), shapely.Point(62.2, 55.4).buffer(22.5, 64)
+    return rgb, [shapely.difference(one, other), other, shapely.box(15, 84.8, 85, 91.2)]
+
+
+@pytest.mark.parametrize("side", [80, 200, 500])
+def test_stairs_between_flat_colours_are_no_feature(side):
+    rgb, seen = unmixed(side)
+    trace = trace_colours(picture(rgb), ColourSettings())
+    assert len(trace.outlines) == 3
+    assert sum(len(o.outer.curves) for o in trace.outlines) <= 26
+    for shape in seen:
+        nearest = min(
+            shapely.hausdorff_distance(shapely.boundary(shape), shapely.boundary(scaled(o, 100 / side)), 0.02)
+            for o in trace.outlines
+        )
+        assert nearest * side / 100 < 1
+
+
+def scaled(outline, by: float) -> shapely.Geometry:
+    return outline.transformed(by).flattened(0.02)

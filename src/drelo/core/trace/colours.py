@@ -6,7 +6,6 @@ from dataclasses import dataclass, replace
 
 import cv2
 import numpy as np
-import shapely
 from numpy.typing import NDArray
 
 from drelo.core.errors import Refusal
@@ -40,6 +39,7 @@ from drelo.core.trace.segments import segment
 from drelo.core.trace.stairs import StairCorners, stair_corners_of, with_stairs
 from drelo.core.trace.tips import calmed_between_tips, on_the_way_there, there_and_back, with_tips
 from drelo.core.trace.trace import Swatch, Trace
+from drelo.core.trace.untangle import polyline, untangled
 
 Array = NDArray[np.float64]
 
@@ -50,13 +50,6 @@ CLEAN_SPECK, SPECK_PER_NOISE, SPECK_SHARE = 4.0, 1.0, 4e-6
 TOLERANCES = ((0.0, 0.5, 1.0), (0.1, 0.3, 1.4))
 # A junction stays this near (px) to where the labels meet; how much it is drawn to the middle of the ends there.
 MAX_STRAY, LOOSE = 1.5, 0.05
-
-
-# Chord tolerance (px) at which crossing curves are looked for, and how often.
-CROSSING_CHORD, UNTANGLE = 0.01, 9
-# What lines along pixels may keep from them (px), and how far from junctions, which were moved, they begin: at first,
-# and where that does not do.
-ROUGHLY = ((0.5, 0.0), (0.0, 0.0), (0.0, 1.5), (0.0, 3.0))
 
 
 @dataclass(frozen=True)
@@ -194,40 +187,8 @@ def _fitted(
         fitted = dict(zip(inner.tolist(), contours(curves, len(inner), offset), strict=True))
         junctions = joints.places(curves)
     for a in border.tolist():
-        fitted[a] = _straight(_corners_of(arcs, a, junctions, width, height) + np.array(offset), bool(arcs.closed[a]))
-    return _untangled([fitted[a] for a in range(len(arcs))], arcs, offset)
-
-
-def _untangled(found: list[Contour], arcs: Arcs, offset: tuple[float, float]) -> list[Contour]:
-    """Arcs whose curves cross others or themselves, as they may in noise, follow their pixels instead.
-
-    At first roughly, with few lines, then exactly: the edges of pixels never cross, so that no two areas overlap.
-    """
-    tried = np.zeros(len(found), np.int64)
-    for _ in range(UNTANGLE):
-        lines = np.array([shapely.LineString(_polyline(c)) for c in found])
-        one, other = shapely.STRtree(lines).query(lines, predicate="crosses")
-        tangled = np.array([not line.is_simple for line in lines])
-        tangled[one] = tangled[other] = True
-        fresh = np.flatnonzero(tangled & (tried < len(ROUGHLY)) & ~arcs.border)
-        if not len(fresh):
-            break
-        for a in fresh.tolist():
-            points = arcs.points[arcs.starts[a] : arcs.starts[a + 1]] + np.array(offset)
-            # The ends stay what the arcs that meet there have, to the bit.
-            first, last = (points[:1],) * 2 if arcs.closed[a] else (found[a].curves[:1, 0], found[a].curves[-1:, 3])
-            rough, clear = ROUGHLY[tried[a]]
-            away = np.minimum(*(np.linalg.norm(points - end, axis=1) for end in (first, last)))
-            points = np.concatenate([first, points[1:] if arcs.closed[a] else points[away >= clear], last])
-            points = shapely.get_coordinates(shapely.LineString(points).simplify(rough))
-            found[a] = _straight(points, bool(arcs.closed[a]))
-        tried[fresh] += 1
-    return found
-
-
-def _polyline(contour: Contour) -> Array:
-    points = contour.flattened(CROSSING_CHORD)
-    return np.concatenate([points, points[:1]]) if contour.closed else points
+        fitted[a] = polyline(_corners_of(arcs, a, junctions, width, height) + np.array(offset), bool(arcs.closed[a]))
+    return untangled([fitted[a] for a in range(len(arcs))], arcs, offset)
 
 
 def _curves(
@@ -323,12 +284,6 @@ def _corners_of(arcs: Arcs, a: int, junctions: Array, width: int, height: int) -
     if arcs.closed[a]:
         return np.concatenate([corners, corners[:1]])
     return np.concatenate([junctions[arcs.ends[a, :1]], corners, junctions[arcs.ends[a, 1:]]])
-
-
-def _straight(points: Array, closed: bool) -> Contour:
-    step = np.diff(points, axis=0) / 3
-    curves = np.stack([points[:-1], points[:-1] + step, points[1:] - step, points[1:]], axis=1)
-    return Contour(curves, np.ones(len(curves), bool), closed)
 
 
 def _areas(
