@@ -84,12 +84,15 @@ def _outlines(rings: list[np.ndarray]) -> tuple[Outline, ...]:
 
 def colours(sides: Sequence[int]) -> list[str]:
     rows = []
-    for condition, spoil in layers.CONDITIONS.items():
+    for condition in (*layers.CONDITIONS, "1-bit"):
         for side in sides:
             scores: list[LayerScore] = []
             for art in layers.all_layers():
                 placed, width, height = art.fitted(side)
-                picture = decode(spoil(placed.pixels(width, height)))
+                if condition == "1-bit":
+                    picture = decode(layers.packed(placed.unmixed(width, height), "PNG"))
+                else:
+                    picture = decode(layers.CONDITIONS[condition](placed.pixels(width, height)))
                 scores.append(score_layers(trace_colours(picture, ColourSettings()), placed.visible()))
             rows.append(
                 row(

@@ -49,6 +49,14 @@ class Layers:
             result = result * (1 - cover) + np.array(colour, float) * cover
         return result
 
+    def unmixed(self, width: int, height: int) -> NDArray[np.float64]:
+        """Without antialiasing: every pixel of the topmost colour that covers half of it; shaped as `pixels`."""
+        result = np.empty((height, width, 3))
+        result[:] = self.ground
+        for outline, colour in self.shapes:
+            result[coverage([outline], width, height) >= 0.5] = colour
+        return result
+
     def visible(self) -> list[tuple[Colour, shapely.Geometry]]:
         """What is seen of every colour, the ground left out."""
         seen: dict[Colour, list[shapely.Geometry]] = {}

@@ -248,6 +248,42 @@ def test_areas_of_a_noisy_picture_never_overlap(seed):
     assert sum(s.area for s in shapes) == pytest.approx(covered, rel=1e-6)
 
 
+def shaded() -> np.ndarray:
+    """A disc and a bar, each of one colour, in light that halves towards one corner, with noise."""
+    y, x = np.mgrid[:300, :420]
+    rgb = np.full((300, 420, 3), (230, 225, 215), np.float64)
+    big = np.zeros((1200, 1680, 3), np.uint8)
+    cv2.circle(big, (680, 560), 360, (255, 0, 0), -1)
+    cv2.rectangle(big, (1160, 200), (1400, 1040), (0, 255, 0), -1)
+    cover = cv2.resize(big, (420, 300), interpolation=cv2.INTER_AREA) / 255
+    for c, colour in ((0, (170, 50, 40)), (1, (50, 110, 60))):
+        rgb = rgb * (1 - cover[..., c : c + 1]) + np.array(colour) * cover[..., c : c + 1]
+    light = 1 - 0.45 * (x / 420 + y / 300) / 2
+    noise = np.random.default_rng(3).normal(0, 3, rgb.shape)
+    return np.clip(rgb * light[..., None] + noise, 0, 255).astype(np.uint8)
+
+
+def test_a_surface_in_uneven_light_is_one_area():
+    trace = trace_colours(picture(shaded()), ColourSettings())
+    assert len(trace.outlines) == 2
+    assert len(trace.swatches) == 3
+    disc, bar = sorted(trace.outlines, key=lambda o: -o.area)
+    assert disc.area == pytest.approx(np.pi * 90**2, rel=0.01)
+    assert bar.area == pytest.approx(60 * 210, rel=0.01)
+
+
+def test_bands_of_a_surface_stay_apart_when_their_number_is_asked_for():
+    trace = trace_colours(picture(shaded()), ColourSettings(colours=6))
+    assert len(trace.swatches) == 6
+
+
+def test_tints_with_an_edge_between_them_stay_apart():
+    rgb = np.full((120, 160, 3), 255, np.uint8)
+    for k in range(4):
+        cv2.rectangle(rgb, (20 + 30 * k, 20), (50 + 30 * k, 100), (60 + 45 * k, 40 + 45 * k, 20 + 45 * k), -1)
+    assert len(trace_colours(picture(cv2.GaussianBlur(rgb, (0, 0), 1.2)), ColourSettings()).swatches) == 5
+
+
 def emblem(side: int) -> np.ndarray:
     """A triangle whose corners all but touch the ring round it: junctions a pixel apart."""
     fine = np.full((960, 960, 3), 255, np.uint8)

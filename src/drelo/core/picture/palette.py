@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from dataclasses import dataclass
+from typing import Any
 
 import cv2
 import numpy as np
@@ -117,7 +118,8 @@ def find_palette(pixels: NDArray[np.float32], count: int | None, noise: float) -
     everything = calm[~clear][:, :3]
     peaks = _without_drift(peaks, lab, _lab(everything[:: max(1, len(everything) // COUNT_ON)]), plain[~clear].mean())
     plainly, sizes = _medians(colours, lab, peaks)
-    thin = thin_colours(pixels[~clear][:, :3], plainly, room - len(plainly), noise)
+    every = pixels[~clear][:, :3]
+    thin = thin_colours(every[:: max(1, len(every) // COUNT_ON)], plainly, room - len(plainly), noise)
     if count and len(plainly) + len(thin) < room:
         # More were asked for than stand out.
         peaks = _settled(_peaks(lab, room - len(thin), fewest=room - len(thin)), lab, merge=False)
@@ -137,10 +139,15 @@ def find_palette(pixels: NDArray[np.float32], count: int | None, noise: float) -
 
 def _medians(colours: NDArray[np.float32], lab: Array, peaks: Array) -> tuple[Array, Array]:
     """The middle colour of what is nearest to each peak, shape (n, 3), and how many pixels that is."""
-    nearest = _nearest(lab, peaks)
-    sizes = np.bincount(nearest, minlength=len(peaks))
+    near = nearest(lab, peaks)
+    sizes = np.bincount(near, minlength=len(peaks))
     keep = np.flatnonzero(sizes > 0)
-    return np.array([np.median(colours[nearest == k], axis=0) for k in keep], np.float64), sizes[keep].astype(float)
+    return np.array([np.median(colours[near == k], axis=0) for k in keep], np.float64), sizes[keep].astype(float)
+
+
+def in_eye(rgb: Array) -> Array:
+    """Colours, shape (n, 3), 0..255, as the eye tells them apart: CIELAB."""
+    return _lab(rgb.astype(np.float32))
 
 
 def _lab(rgb: NDArray[np.float32]) -> Array:
@@ -179,9 +186,9 @@ def _settled(peaks: Array, lab: Array, merge: bool) -> Array:
     """k-means from the peaks; when asked, what has come close together is one colour."""
     few = lab[:: max(1, len(lab) // SETTLE_ON)]
     for _ in range(SETTLE_ROUNDS):
-        nearest = _nearest(few, peaks)
+        near = nearest(few, peaks)
         peaks = np.array(
-            [np.median(few[nearest == k], axis=0) if (nearest == k).any() else peaks[k] for k in range(len(peaks))]
+            [np.median(few[near == k], axis=0) if (near == k).any() else peaks[k] for k in range(len(peaks))]
         )
     if not merge:
         return peaks
@@ -197,8 +204,8 @@ def _without_drift(peaks: Array, lab: Array, everything: Array, plain: float) ->
 
     lab: of plain pixels, the share `plain` of all; everything: of all.
     """
-    plainly = np.bincount(_nearest(lab, peaks), minlength=len(peaks)) / max(len(lab), 1) * plain
-    share = np.bincount(_nearest(everything, peaks), minlength=len(peaks)) / max(len(everything), 1)
+    plainly = np.bincount(nearest(lab, peaks), minlength=len(peaks)) / max(len(lab), 1) * plain
+    share = np.bincount(nearest(everything, peaks), minlength=len(peaks)) / max(len(everything), 1)
     apart = np.linalg.norm(peaks[:, None] - peaks[None], axis=2)
     fuller = plainly[None, :] > plainly[:, None]
     drifted = ((apart < DRIFT) & fuller).any(axis=1) & (plainly < DRIFT_PLAIN * share)
@@ -206,11 +213,16 @@ def _without_drift(peaks: Array, lab: Array, everything: Array, plain: float) ->
     return kept
 
 
-def _nearest(lab: Array, peaks: Array) -> NDArray[np.int64]:
-    best = np.full(len(lab), np.inf)
-    which = np.zeros(len(lab), np.int64)
-    for k, peak in enumerate(peaks):
-        away = ((lab - peak) ** 2).sum(axis=1)
+def nearest(places: NDArray[np.floating[Any]], peaks: Array) -> NDArray[np.int64]:
+    """Which of the peaks, shape (k, channels), lies nearest to each place, shape (n, channels)."""
+    # Axis by axis: sums over so short an axis are slow.
+    columns = [np.ascontiguousarray(places[:, c], np.float32) for c in range(places.shape[1])]
+    best = np.full(len(places), np.inf, np.float32)
+    which = np.zeros(len(places), np.int64)
+    for k, peak in enumerate(peaks.astype(np.float32)):
+        away = (columns[0] - peak[0]) ** 2
+        for column, value in zip(columns[1:], peak[1:], strict=True):
+            away += (column - value) ** 2
         closer = away < best
         best[closer], which[closer] = away[closer], k
     return which

@@ -61,10 +61,14 @@ def _off(pixels: Array | Pixels, colours: Array) -> Array:
 
 def _beside(pixels: Array | Pixels, one: Array, others: Array) -> Array:
     """How far each pixel lies off the nearest mixture of one colour with any of the others."""
+    # Axis by axis: sums over so short an axis are slow.
+    away = [np.asarray(pixels[:, c], np.float64) - one[c] for c in range(3)]
     best = np.full(len(pixels), np.inf)
-    away = np.asarray(pixels, np.float64) - one
-    for other in others:
-        step = other - one
-        share = np.clip(away @ step / max(float(step @ step), 1e-9), 0, 1)
-        np.minimum(best, np.linalg.norm(away - share[:, None] * step, axis=1), out=best)
-    return best
+    for step in others - one:
+        share = (away[0] * step[0] + away[1] * step[1] + away[2] * step[2]) / max(float(step @ step), 1e-9)
+        np.clip(share, 0, 1, out=share)
+        off = (away[0] - share * step[0]) ** 2
+        for c in (1, 2):
+            off += (away[c] - share * step[c]) ** 2
+        np.minimum(best, off, out=best)
+    return np.asarray(np.sqrt(best))

@@ -16,6 +16,7 @@ from drelo.core.picture.field import HARD_CALM, noise_of
 from drelo.core.picture.palette import MAX_COLOURS, MIN_COLOURS, Palette, find_palette, mixing, palette_of
 from drelo.core.trace.arcs import OUTSIDE, Arcs, find_arcs
 from drelo.core.trace.area import Area, cut
+from drelo.core.trace.bands import bands, calm_bands
 from drelo.core.trace.checks import check_calm, check_common, edge_length
 from drelo.core.trace.corners import find_corners
 from drelo.core.trace.curves import Curves, Indices, angles
@@ -101,6 +102,8 @@ def trace_colours(picture: Picture, settings: ColourSettings) -> Trace:
     if picture.alpha is None:
         pixels, mixed = np.ascontiguousarray(pixels[..., :3]), mixed[:, :3].copy()
     labels = label(pixels, mixed, noise)
+    if settings.palette is None:
+        labels = calm_bands(labels, pixels, mixed, groups)
     speck = settings.speck
     if speck is None:
         speck = max(CLEAN_SPECK + SPECK_PER_NOISE * noise, SPECK_SHARE * labels.size)
@@ -130,7 +133,7 @@ def _palette(pixels: NDArray[np.float32], settings: ColourSettings, noise: float
     """For every colour of the palette the one that it counts as, and the palette."""
     if settings.palette is None:
         palette = find_palette(pixels, settings.colours, noise)
-        return np.arange(len(palette)), palette
+        return (bands(pixels, palette) if settings.colours is None else np.arange(len(palette))), palette
     members = [(g, colour) for g, group in enumerate(settings.palette) for colour in group]
     palette = palette_of([colour for _, colour in members], bool((pixels[..., 3] < 128).any()))
     first: dict[int, int] = {}
