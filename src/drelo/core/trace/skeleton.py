@@ -24,7 +24,7 @@ MITRED = 2.4
 # Joints whose run is shorter than this many of their radii are one crossing.
 ONE_JOINT = 1.25
 # … or shorter than so many, and the ink along it is this much wider than beside.
-OVERLAP, WIDER = 6.0, 1.05
+OVERLAP, WIDER = 6.0, 1.12
 # A loop at a joint that is shorter than this many of its radii is none.
 KNOT = 4.0
 # Pixels after which a run may come back to the joint that it left.

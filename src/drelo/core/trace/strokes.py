@@ -42,6 +42,8 @@ TOLERANCES = ((0.0, 0.5, 1.0), (0.12, 0.3, 1.4))
 ROUNDS = 3
 # Strokes are looked for at about this width, px.
 THIN = 6.0
+# Strokes thinner than this share of it are looked for in the picture made twice as large.
+FINE = 0.7
 MAX_STROKES = 5000
 
 
@@ -147,13 +149,16 @@ class _Strokes:
 def _reduced(ink: Flags, field: InkField) -> tuple[InkField, float]:
     """The field with only the ink that counts, reduced so far that strokes are a few px wide, and by how much.
 
-    The middle of thick strokes frays at ends and corners.
+    The middle of thick strokes frays at ends and corners; thin ones are enlarged, for theirs is known to a pixel only.
     """
     values = np.where(ink, np.maximum(field.values, np.float32(field.level) + np.float32(1e-3)), field.values)
     values = np.where(ink, values, np.minimum(values, np.float32(field.level) - np.float32(1e-3)))
     radius = cv2.distanceTransform(np.pad(ink, 1).astype(np.uint8), cv2.DIST_L2, cv2.DIST_MASK_PRECISE)
     crest = (radius >= cv2.dilate(radius, np.ones((3, 3), np.uint8))) & (radius > 0)
-    scale = max(1.0, 2 * float(np.median(radius[crest])) / THIN)
+    scale = 2 * float(np.median(radius[crest])) / THIN
+    if scale < FINE:
+        twice = cv2.resize(values, None, fx=2, fy=2, interpolation=cv2.INTER_CUBIC)
+        return replace(field, values=np.asarray(twice, np.float32)), 0.5
     if scale < 1.25:
         return replace(field, values=values), 1.0
     height, wide = ink.shape
