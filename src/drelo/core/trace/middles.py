@@ -37,6 +37,8 @@ BEND, SHARP, OUTSIDE = 4.0, 0.7, 0.4
 # An end is led on straight to a corner or to the stroke that it meets: by at most so many widths, and to a stroke over
 # ink at least this many widths wide.
 LED_ON, OVER = 9.0, 0.7
+# A line that crosses no stroke meets one where it comes this near to its middle, widths.
+MET = 0.08
 # Widths further than this share from a run's median are not believed.
 ODD_WIDTH = 0.35
 # An edge of the stroke is looked for to this many radii, and px, from its middle.
@@ -127,13 +129,20 @@ def _met(k: int, paths: Sequence[Path], places: Array, field: InkField) -> Path:
 def _led_on(points: Array, width: float, passing: Sequence[Array], field: InkField) -> Array | None:
     """Where a line led on straight from its end first meets another; None where it does not, or runs over paper."""
     start, direction = points[-1], _leaving(points, width)
-    ray = shapely.LineString([start, start + LED_ON * width * direction])
-    hits = shapely.get_coordinates(shapely.intersection(ray, shapely.MultiLineString(list(passing))))
-    if not len(hits):
+    many = max(2, round(LED_ON * width))
+    ray = start + np.linspace(0, LED_ON * width, many)[:, None] * direction
+    strokes = shapely.MultiLineString(list(passing))
+    hits = shapely.get_coordinates(shapely.intersection(shapely.LineString(ray[[0, -1]]), strokes))
+    # At a narrow angle two lines that all but lie on each other may never cross.
+    met = shapely.distance(shapely.points(ray), strokes) < MET * width
+    if len(hits):
+        end = hits[np.argmin(np.linalg.norm(hits - start, axis=1))]
+    elif met.any():
+        end = ray[int(np.argmax(met))]
+    else:
         return None
-    end = hits[np.argmin(np.linalg.norm(hits - start, axis=1))]
-    side = OVER / 2 * width * np.array([-direction[1], direction[0]])
     way = np.linspace(start, end, max(2, round(float(np.linalg.norm(end - start)))))
+    side = OVER / 2 * width * np.array([-direction[1], direction[0]])
     covered = between(field.values, np.concatenate([way + side, way - side])) > field.level
     return np.asarray(end) if bool(covered.all()) else None
 
