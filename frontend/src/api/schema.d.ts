@@ -3915,10 +3915,14 @@ export interface components {
         /**
          * SwatchOut
          * @description A colour of the picture: #rrggbb, its share of the area, whether it is no shape, whether it is see-through.
+         *
+         *     bands: other colours of the same surface, which lies in uneven light or runs from one to the other.
          */
         SwatchOut: {
             /** Background */
             background: boolean;
+            /** Bands */
+            bands: string[];
             /** Clear */
             clear: boolean;
             /** Colour */

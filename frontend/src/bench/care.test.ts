@@ -47,14 +47,14 @@ describe("picture care", () => {
 
 describe("groups of colours", () => {
   const swatches = [
-    { colour: "#ffffff", share: 0.6, background: true, clear: false },
-    { colour: "#c82828", share: 0.3, background: false, clear: false },
-    { colour: "#000000", share: 0.1, background: false, clear: true },
+    { colour: "#ffffff", share: 0.6, background: true, clear: false, bands: ["#e8e8e8"] },
+    { colour: "#c82828", share: 0.3, background: false, clear: false, bands: [] },
+    { colour: "#000000", share: 0.1, background: false, clear: true, bands: [] },
   ];
 
-  it("are single colours while nothing was merged; what is see-through is none", () => {
-    expect(groupsOf(null, swatches)).toEqual([["#ffffff"], ["#c82828"]]);
-    expect(groupsOf(undefined, swatches)).toEqual([["#ffffff"], ["#c82828"]]);
+  it("are surfaces with their bands while nothing was merged; what is see-through is none", () => {
+    expect(groupsOf(null, swatches)).toEqual([["#ffffff", "#e8e8e8"], ["#c82828"]]);
+    expect(groupsOf(undefined, swatches)).toEqual([["#ffffff", "#e8e8e8"], ["#c82828"]]);
   });
 
   it("are the maker's once there are some", () => {

@@ -16,7 +16,7 @@ export function Button({
   return (
     <button
       type="button"
-      className={`inline-flex h-8 items-center justify-center gap-1.5 rounded-md px-3 font-medium whitespace-nowrap transition-colors disabled:opacity-40 ${LOOKS[kind]} ${className}`}
+      className={`inline-flex h-8 items-center justify-center gap-1.5 rounded-md px-3 font-medium whitespace-nowrap transition-colors disabled:opacity-40 [&>svg]:shrink-0 ${LOOKS[kind]} ${className}`}
       {...rest}
     />
   );

@@ -480,12 +480,16 @@ class UnderlayOut(Wire):
 
 
 class SwatchOut(Wire):
-    """A colour of the picture: #rrggbb, its share of the area, whether it is no shape, whether it is see-through."""
+    """A colour of the picture: #rrggbb, its share of the area, whether it is no shape, whether it is see-through.
+
+    bands: other colours of the same surface, which lies in uneven light or runs from one to the other.
+    """
 
     colour: str
     share: float
     background: bool
     clear: bool
+    bands: list[str]
 
 
 class TraceOut(Wire):

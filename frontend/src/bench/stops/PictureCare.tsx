@@ -35,10 +35,12 @@ export function PictureCare({ source }: { source: Source }) {
         ))}
         <Button
           className="px-1! text-[12.5px]"
+          aria-label="Even light"
+          title="Even light"
           disabled={steps.some((s) => s.do === "even")}
           onClick={() => commit(careEdit(source, { do: "even" }))}
         >
-          <Sun size={14} aria-hidden /> Even light
+          <Sun size={14} aria-hidden /> Light
         </Button>
       </div>
       <Measured />

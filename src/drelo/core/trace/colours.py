@@ -97,13 +97,12 @@ def trace_colours(picture: Picture, settings: ColourSettings) -> Trace:
     picture = part.painted()
     pixels = mixing(picture)
     noise = noise_of(picture)
-    groups, palette = _palette(pixels, settings, noise)
+    groups, surfaces, palette = _palette(pixels, settings, noise)
     mixed = palette.mixing
     if picture.alpha is None:
         pixels, mixed = np.ascontiguousarray(pixels[..., :3]), mixed[:, :3].copy()
     labels = label(pixels, mixed, noise)
-    if settings.palette is None:
-        labels = calm_bands(labels, pixels, mixed, groups)
+    labels = calm_bands(labels, pixels, mixed, surfaces)
     speck = settings.speck
     if speck is None:
         speck = max(CLEAN_SPECK + SPECK_PER_NOISE * noise, SPECK_SHARE * labels.size)
@@ -122,25 +121,34 @@ def trace_colours(picture: Picture, settings: ColourSettings) -> Trace:
     if not outlines:
         raise Refusal("Nothing but background is left. Take more colours or allow smaller specks.", "colours")
     share = np.bincount(groups[labels.ravel()], minlength=len(palette)) / labels.size
-    swatches = tuple(
-        Swatch(palette.hexes[k], float(share[k]), bool(k == background), bool(palette.rgba[k, 3] == 0))
-        for k in sorted(set(groups.tolist()), key=lambda k: -share[k])
-    )
+    found = sorted(set(groups.tolist()), key=lambda k: -share[k])
+    swatches = tuple(_swatch(palette, groups, k, float(share[k]), k == background) for k in found)
     return Trace(outlines, fills=fills, swatches=swatches, speck=speck, dropped=dropped)
 
 
-def _palette(pixels: NDArray[np.float32], settings: ColourSettings, noise: float) -> tuple[NDArray[np.int64], Palette]:
-    """For every colour of the palette the one that it counts as, and the palette."""
+def _swatch(palette: Palette, groups: Indices, k: int, share: float, background: bool) -> Swatch:
+    others = tuple(palette.hexes[j] for j in np.flatnonzero(groups == k).tolist() if j != k)
+    return Swatch(palette.hexes[k], share, background, bool(palette.rgba[k, 3] == 0), others)
+
+
+def _palette(pixels: NDArray[np.float32], settings: ColourSettings, noise: float) -> tuple[Indices, Indices, Palette]:
+    """For every colour of the palette the one that it counts as, the one whose surface it is a band of, and the
+    palette.
+    """
     if settings.palette is None:
         palette = find_palette(pixels, settings.colours, noise)
-        return (bands(pixels, palette) if settings.colours is None else np.arange(len(palette))), palette
+        groups = bands(pixels, palette) if settings.colours is None else np.arange(len(palette))
+        return groups, groups, palette
     members = [(g, colour) for g, group in enumerate(settings.palette) for colour in group]
     palette = palette_of([colour for _, colour in members], bool((pixels[..., 3] < 128).any()))
     first: dict[int, int] = {}
     for k, (g, _) in enumerate(members):
         first.setdefault(g, k)
-    groups = [first[g] for g, _ in members]
-    return np.array([*groups, *range(len(groups), len(palette))]), palette
+    named = [first[g] for g, _ in members]
+    groups = np.array([*named, *range(len(named), len(palette))])
+    surfaces = bands(pixels, palette)
+    # What the maker keeps apart stays apart.
+    return groups, np.where(groups[surfaces] == groups, surfaces, np.arange(len(palette))), palette
 
 
 def _background(labels: NDArray[np.int16], palette: Palette, groups: NDArray[np.int64], named: str | None) -> int:

@@ -16,12 +16,16 @@ BLACK = "#000000"
 
 @dataclass(frozen=True)
 class Swatch:
-    """A colour that was found: #rrggbb, its share of the area, whether it is no shape, whether it is see-through."""
+    """A colour that was found: #rrggbb, its share of the area, whether it is no shape, whether it is see-through.
+
+    bands: other colours that count as this one.
+    """
 
     colour: str
     share: float
     background: bool
     clear: bool = False
+    bands: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True, eq=False)
