@@ -48,7 +48,7 @@ STAIR_REACH = 4.5
 # A picture with more pixels is large.
 LARGE = 2_500_000
 # px: where a tenth of the curves are longer, the picture is large.
-LONG = 300.0
+LONG, LONG_IN_STAIRS = 300.0, 60.0
 # Scale at which corners of exact lines are looked for.
 EXACT_SCALE = 0.5
 # Slope over one pixel across the edge of a clean antialiased picture.
@@ -163,8 +163,10 @@ def settled(curves: Curves, cloud: Cloud, scene: Scene, care: Care, hold: Hold =
         return curves
     large = scene.field.shape[0] * scene.field.shape[1] > LARGE
     curves = joined(merged(curves, cloud, MERGE_SHARE * care.tolerance, hold, large))
-    # On a large picture a small turn of a long curve moves it far, so that it takes longer to come to rest.
-    for _ in range(1 if float(np.quantile(curves.lengths, 0.9)) < LONG else 3):
+    # A small turn of a long curve moves it far, and stairs say little of how a curve leaves a line: it takes longer to
+    # come to rest.
+    long = float(np.quantile(curves.lengths, 0.9)) >= (LONG_IN_STAIRS if care.along > 0 else LONG)
+    for _ in range(3 if long else 1):
         curves = joined(settle(curves, observed(curves, scene), 1, hold))
     return curves
 

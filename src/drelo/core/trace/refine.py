@@ -21,6 +21,9 @@ MIN_HANDLE = 0.05
 TIE = 1e4
 # A curve that leaves a line within this angle (radians) leaves it smoothly.
 SMOOTH_JOIN = 0.16
+# A curve whose end is turned bows by about this share of its chord for each radian; by so many px at most beside a line
+# that is shorter than this share of it, and beside longer ones.
+BOW, SHORT, MOST_BOW = 0.15, 0.5, (0.25, 1.0)
 
 
 Hold = Callable[[Curves], Curves]
@@ -222,7 +225,13 @@ def joined(curves: Curves) -> Curves:
     """
     beside_line = curves.straight | curves.straight[curves.before]
     end = curves.void | curves.void[curves.before]
-    corner = np.where(beside_line, turns(curves) > SMOOTH_JOIN, curves.corner) | end
+    turn = turns(curves)
+    # A long curve cannot take the direction of a line, least of a short one's that is hardly known, without a bow.
+    chord = np.linalg.norm(curves.node[curves.following] - curves.node, axis=1)
+    line = np.where(curves.straight, chord, chord[curves.before])
+    curve = np.where(curves.straight, chord[curves.before], chord)
+    bows = BOW * turn * curve > np.where(line < SHORT * curve, *MOST_BOW)
+    corner = np.where(beside_line, (turn > SMOOTH_JOIN) | bows, curves.corner) | end
     return _tied(replace(curves, corner=corner))
 
 
