@@ -21,7 +21,7 @@ from drelo.core.trace.nesting import nested
 from drelo.core.trace.strokes import StrokeSettings, trace_strokes
 
 SIDES = (150, 300, 600, 1000, 2500)
-SCRIBBLES = 40
+JUMBLES = 40
 
 
 def ink(sides: Sequence[int]) -> list[str]:
@@ -111,11 +111,9 @@ def colours(sides: Sequence[int]) -> list[str]:
 
 def strokes(sides: Sequence[int]) -> list[str]:
     drawings = linework.all_linework()
-    scribbles = [linework.scribble(seed) for seed in range(SCRIBBLES)]
+    jumbles = [linework.jumble(seed) for seed in range(JUMBLES)]
     rows = [stroke_row(condition, s, drawings) for condition in ("clean", "jpeg", "noise", "1-bit") for s in sides]
-    return rows + [
-        stroke_row(condition, s, scribbles, "scribbles, ") for condition in ("clean", "noise") for s in sides
-    ]
+    return rows + [stroke_row(condition, s, jumbles, "jumbles, ") for condition in ("clean", "noise") for s in sides]
 
 
 def stroke_row(condition: str, side: int, drawings: Sequence[linework.Linework], named: str = "") -> str:

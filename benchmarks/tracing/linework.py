@@ -118,7 +118,7 @@ def all_linework() -> Sequence[Linework]:
     return (barrow(), weave(), frames())
 
 
-def scribble(seed: int) -> Linework:
+def jumble(seed: int) -> Linework:
     """Lines, corners, curves and rings anywhere, over each other as they come, most of one width."""
     random = np.random.default_rng(seed)
     usual = random.uniform(5, 10)
@@ -137,4 +137,4 @@ def scribble(seed: int) -> Linework:
         else:
             radius = random.uniform(30, 80)
             lines.append((arc_ring(x, y, radius, radius * random.uniform(0.7, 1.3)), width))
-    return Linework(f"scribble {seed}", tuple(lines), *random.choice([("round", "round"), ("flat", "mitre")]))
+    return Linework(f"jumble {seed}", tuple(lines), *random.choice([("round", "round"), ("flat", "mitre")]))

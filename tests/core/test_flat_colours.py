@@ -331,5 +331,18 @@ def test_stairs_between_flat_colours_are_no_feature(side):
         assert nearest * side / 100 < 1
 
 
+@pytest.mark.parametrize("slope", [1 / 33, 1 / 21, -1 / 40])
+def test_a_long_leaning_edge_in_stairs_stays_straight(slope):
+    y, x = np.mgrid[:300, :700] + 0.5
+    rgb = np.full((300, 700, 3), 255, np.uint8)
+    rgb[np.hypot(x - 350, y - 150) < 120] = RED
+    rgb[(abs(y - 150 - slope * (x - 350)) < 40) & (abs(x - 350) < 320)] = BLUE
+    trace = trace_colours(picture(rgb), ColourSettings())
+    band = max((o for o, f in zip(trace.outlines, trace.fills, strict=True) if f == "#283cc8"), key=lambda o: o.area)
+    points = band.outer.flattened(0.05)
+    inner = points[abs(points[:, 0] - 350) < 310]
+    assert np.abs(np.abs(inner[:, 1] - 150 - slope * (inner[:, 0] - 350)) - 40).max() < 0.8
+
+
 def scaled(outline, by: float) -> shapely.Geometry:
     return outline.transformed(by).flattened(0.02)

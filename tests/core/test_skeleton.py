@@ -188,7 +188,7 @@ def test_a_narrow_corner_is_one_node_of_one_stroke(angle, join):
 
 
 @st.composite
-def scribbles(draw):
+def jumbles(draw):
     """Straight and bent strokes anywhere on the sheet, over each other as they come."""
     place = st.tuples(st.integers(10, 190), st.integers(10, 150))
     width = draw(st.sampled_from([3.0, 5.0, 9.0]))
@@ -196,7 +196,7 @@ def scribbles(draw):
 
 
 @settings(max_examples=25, deadline=None)
-@given(scribbles())
+@given(jumbles())
 def test_middle_lines_never_leave_the_ink(drawn):
     width, runs = drawn
     big = sheet()

@@ -33,10 +33,12 @@ BENT = 2.5
 BESIDE, BESIDE_PX, BESIDE_MORE = 0.05, 0.25, 0.5
 # A stroke that is odd for at most so many widths, and turns there by more than an angle (radians), has a corner when
 # the ink outside of it reaches this many widths.
-BEND, SHARP, OUTSIDE = 4.0, 0.7, 0.4
+BEND, SHARP, OUTER = 4.0, 0.7, 0.4
 # An end is led on straight to a corner or to the stroke that it meets: by at most so many widths, and to a stroke over
 # ink at least this many widths wide.
 LED_ON, OVER = 9.0, 0.7
+# A corner may lie so many widths behind an end, since what is left out reaches beyond it.
+BACK = 0.3
 # A line that crosses no stroke meets one where it comes this near to its middle, widths.
 MET = 0.08
 # Widths further than this share from a run's median are not believed.
@@ -100,7 +102,7 @@ def stroke_paths(bones: Skeleton, field: InkField) -> list[Path]:
         points = np.concatenate([p for pair in zip_longest(parts, gaps) for p in pair if p is not None])
         usual = float(np.average(widths, weights=sizes))
         paths.append(Path(points, usual, closed, (first, last), frozenset(through)))
-    met = [_met(k, paths, places, field) for k in range(len(paths))]
+    met = [_ends_led(k, paths, places, field) for k in range(len(paths))]
     return [p for p in met if len(p.points) >= 2 and not (max(p.ends) >= 0 and _length(p.points) < SCRAP * p.width)]
 
 
@@ -108,7 +110,7 @@ def _length(points: Array) -> float:
     return float(np.linalg.norm(np.diff(points, axis=0), axis=1).sum())
 
 
-def _met(k: int, paths: Sequence[Path], places: Array, field: InkField) -> Path:
+def _ends_led(k: int, paths: Sequence[Path], places: Array, field: InkField) -> Path:
     """A path with its ends at joints led to what they meet there: straight to a stroke that goes through, where the ink
     allows it, else to the place of the joint.
     """
@@ -184,11 +186,11 @@ def _corner(start: Array, out: Array, end: Array, into: Array, width: float, fie
     ahead = float(step[0] * into[1] - step[1] * into[0]) / across
     back = float(step[0] * out[1] - step[1] * out[0]) / across
     most = LED_ON * width
-    if not (-0.3 * width < ahead < most and -0.3 * width < -back < most):
+    if not (-BACK * width < ahead < most and -BACK * width < -back < most):
         return None
     at = start + ahead * out
     outside = (out - into) / np.linalg.norm(out - into)
-    shown = np.concatenate([(at + OUTSIDE * width * outside)[None], _line(start, at, end)])
+    shown = np.concatenate([(at + OUTER * width * outside)[None], _line(start, at, end)])
     return at if bool((between(field.values, shown) > field.level).all()) else None
 
 
