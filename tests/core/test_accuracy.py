@@ -93,3 +93,14 @@ def test_crossings_and_joints_of_strokes_are_kept():
     lines = trace_strokes(decode(render.clean(fitted.cover(width, height))), StrokeSettings()).lines
     assert sorted(line.contour.closed for line in lines) == [False, True, True]
     assert all(line.join == "mitre" for line in lines)
+
+
+@pytest.mark.parametrize(("art", "side"), [(0, 600), (1, 300), (2, 1000)])
+def test_flat_colours_without_antialiasing_leave_no_stairs_and_no_bows(art, side):
+    fitted, width, height = layers.all_layers()[art].fitted(side)
+    trace = trace_colours(decode(layers.packed(fitted.unmixed(width, height), "PNG")), ColourSettings())
+    found = score_layers(trace, fitted.visible())
+    assert found.shapes
+    assert found.mean <= 0.13
+    assert found.most <= 0.8
+    assert sum(len(c.curves) for o in trace.outlines for c in o.contours) <= 200
