@@ -38,6 +38,15 @@ def frames(page: Page, move: Callable[[int], object]) -> tuple[float, float]:
     return 1000 * len(gaps) / float(gaps.sum()), float(gaps.max())
 
 
+def mark_drawn(page: Page) -> None:
+    """From now on every mark of the page is followed by one of the same name and "-drawn" when it is on the screen."""
+    page.evaluate(
+        """() => { const mark = performance.mark.bind(performance);
+        performance.mark = (name) => { mark(name);
+        requestAnimationFrame(() => requestAnimationFrame(() => mark(`${name}-drawn`))); }; }"""
+    )
+
+
 def waited(page: Page, mark: str, act: Callable[[], object]) -> float:
     """Milliseconds from an act of the hand to the next `mark`, both on the page's clock."""
     page.evaluate("() => performance.clearMarks()")

@@ -1,7 +1,7 @@
 """Raise on the page: python -m benchmarks.raising [NAMES]
 
-How long a new height takes from the key to the new solid with 500 regions, and whether the page stalls while a list of
-names is made, in a headless browser against a served piece.
+How long a new height of 500 regions takes from the key until the solid stands so on the screen and until its exact
+surface has come, and whether the page stalls while a list of names is made; in a headless browser.
 """
 
 from __future__ import annotations
@@ -14,7 +14,7 @@ from pathlib import Path
 
 from playwright.sync_api import Page, sync_playwright
 
-from benchmarks.page import call, waited
+from benchmarks.page import call, mark_drawn, waited
 from benchmarks.server import CHROMIUM_FLAGS, serving
 from benchmarks.solids import blobs
 from drelo.core.outline.path_data import write_path
@@ -51,14 +51,17 @@ def heights(page: Page, address: str) -> None:
     stop(page, "Raise")
     tag = page.get_by_role("region", name="Ladder").get_by_role("slider").first
     tag.focus()
-    times = []
-    for _ in range(KEYS):
-        # Where the processor draws, the solid before must first be on the screen.
-        page.wait_for_timeout(REST_MS)
-        times.append(waited(page, "drelo-solid", lambda: page.keyboard.press("ArrowUp")))
-    print(
-        f"{count} regions, new height to new solid: median {statistics.median(times):.0f} ms, worst {max(times):.0f} ms"
-    )
+    mark_drawn(page)
+    for mark, what in (("lift", "moved"), ("lift-drawn", "on the screen"), ("solid", "exact")):
+        times = []
+        for _ in range(KEYS):
+            # Where the processor draws, the solid before must first be on the screen.
+            page.wait_for_timeout(REST_MS)
+            times.append(waited(page, f"drelo-{mark}", lambda: page.keyboard.press("ArrowUp")))
+        print(
+            f"{count} regions, new height to solid {what}: "
+            f"median {statistics.median(times):.0f} ms, worst {max(times):.0f} ms"
+        )
 
 
 def names(page: Page, address: str, count: int) -> None:

@@ -93,6 +93,32 @@ def test_the_ladder_is_dragged_and_snaps_to_layers(page):
     assert read_stl(taken(page)).size[2] == pytest.approx(2 + height, abs=1e-5)
 
 
+def test_the_solid_follows_a_height_before_the_server_answers(page):
+    begin(page, two_bars(), "bars.png")
+    stop(page, "Raise")
+    solid_seen(page)
+    page.get_by_role("button", name="Top view").click()
+    box = page.locator("section[aria-label='Solid view'] canvas").bounding_box()
+    assert box
+    held = []
+    page.route(re.compile(r"/(solid|edits)$"), lambda route: held.append(route))
+    page.get_by_role("slider", name=re.compile("^Height of")).press("Shift+ArrowUp")
+    page.wait_for_function("() => performance.getEntriesByName('drelo-lift').length > 0")
+    page.get_by_role("button", name="Measure between two points").click()
+    px = min(box["width"], box["height"]) * 0.86 / 66
+    y = box["y"] + box["height"] / 2 - 10 * px
+    # On the margin of the base, and on the bar.
+    for across in (3.5, 18):
+        page.mouse.click(box["x"] + box["width"] / 2 + across * px, y)
+    expect(page.get_by_text(re.compile(r", up 3\.2$"))).to_be_visible()
+    assert held
+    for route in held:
+        route.continue_()
+    page.unroute_all()
+    saved(page)
+    assert read_stl(taken(page)).size[2] == pytest.approx(5.2, abs=1e-4)
+
+
 def test_the_ladder_goes_by_keys_and_keeps_the_focus(page):
     begin(page, two_bars(), "bars.png")
     stop(page, "Raise")
@@ -206,8 +232,8 @@ def test_the_solid_is_measured_and_cut_along_a_line(page):
     page.get_by_role("button", name="Top view").click()
     box = page.locator("section[aria-label='Solid view'] canvas").bounding_box()
     assert box
-    # The view shows 0.74 of the longer side (66 mm) to each side of its middle; a bar lies on either side of it.
-    px = min(box["width"], box["height"]) / 2 / (0.74 * 66)
+    # The longer side (66 mm) fills 0.86 of the view; a bar lies on either side of the middle.
+    px = min(box["width"], box["height"]) * 0.86 / 66
     y = box["y"] + box["height"] / 2 - 10 * px
     left, right = (box["x"] + box["width"] / 2 + way * px for way in (-21, 18))
     page.get_by_role("button", name="Measure between two points").click()

@@ -13,7 +13,7 @@ from drelo.core.form.edges import Edge
 from drelo.core.form.relief import Part, relief
 from drelo.core.solid.mesh import welded
 from drelo.core.solid.raising import arrange_design, raise_body
-from drelo.core.solid.surface import plan, surface
+from drelo.core.solid.surface import NO_TOP, plan, surface
 
 COLOURS = ("#efe3c8", "#3f6b3a", "#30343b")
 TOLERANCE = 0.05
@@ -82,3 +82,49 @@ def test_a_new_height_moves_points_only():
     again = surface(plan(arrangement), design.columns)
     assert np.array_equal(again.triangles, high.triangles)
     assert len(low.triangles) == len(high.triangles)
+
+
+raised_heights = st.floats(0.2, 6).map(lambda h: round(h, 1))
+raised = st.lists(
+    st.tuples(st.integers(0, 20), st.integers(0, 20), st.integers(3, 14), raised_heights, st.sampled_from(COLOURS)),
+    min_size=1,
+    max_size=5,
+)
+
+
+def moved(outer, rise):
+    """The corners with the tops of each layer higher by `rise`, as the page does it."""
+    corners = outer.triangles.astype(float)
+    for first, many, under, over in outer.tops.tolist():
+        half = first + many // 2
+        lower, upper = (0.0 if layer == NO_TOP else rise[layer] for layer in (under, over))
+        if under == over:
+            corners[first : first + many, :, 2] += lower
+            continue
+        corners[first:half, :, 2] += [lower, lower, upper]
+        corners[half : first + many, :, 2] += [lower, upper, upper]
+    return corners
+
+
+@given(raised, st.lists(raised_heights, min_size=5, max_size=5))
+@settings(max_examples=60, deadline=None)
+def test_tops_that_are_moved_make_the_solid_of_the_new_heights(rows, heights):
+    base = Base("rectangle", 2, 2, 0)
+    design, arrangement, _ = shown([(*row, "straight") for row in rows], base)
+    after, other, _ = shown([(*row[:3], h, row[4], "straight") for row, h in zip(rows, heights, strict=False)], base)
+    outer = surface(plan(arrangement), design.columns, design.owners)
+    rise = [new[-1].top - old[-1].top for old, new in zip(design.columns, after.columns, strict=True)]
+    corners = moved(outer, rise)
+    volume = np.einsum("ij,ij->", corners[:, 0], np.cross(corners[:, 1], corners[:, 2])) / 6
+    assert volume == pytest.approx(raise_body(after, other).volume, rel=1e-4)
+    assert np.ptp(corners[:, :, 2]) == pytest.approx(raise_body(after, other).size[2], abs=1e-4)
+
+
+def test_between_level_regions_is_a_wall_of_no_height_that_opens_when_one_of_them_moves():
+    rows = [(0, 0, 10, 1.0, COLOURS[0], "straight"), (10, 0, 10, 1.0, COLOURS[0], "straight")]
+    design, arrangement, plain = shown(rows, Base("none"))
+    outer = surface(plan(arrangement), design.columns, design.owners)
+    assert len(outer.triangles) == len(plain.triangles) + 2
+    corners = moved(outer, [0.0, 2.0])
+    mesh = welded(corners.astype(np.float32))
+    assert mesh.volume == pytest.approx(100 + 300, rel=1e-6)

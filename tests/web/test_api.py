@@ -6,6 +6,7 @@ import threading
 import time
 import zipfile
 
+import numpy as np
 import pytest
 
 from drelo.core.errors import Superseded
@@ -110,6 +111,22 @@ def test_the_solid_is_valid_binary_gltf(client, begun):
     assert {run["region"] for run in runs} == {"base", *(r["id"] for r in begun["flat"]["regions"])}
     assert sum(run["count"] for run in runs) * 3 == document["accessors"][0]["count"]
     assert document["buffers"][0]["byteLength"] == len(data) - 28 - length
+
+
+def test_the_solid_says_what_goes_along_with_the_height_of_each_region(client, begun):
+    piece = begun["piece"]
+    data = client.get(f"/api/pieces/{piece['id']}/solid/{piece['revision']}").data
+    length = int.from_bytes(data[12:16], "little")
+    extras = json.loads(data[20 : 20 + length])["meshes"][0]["extras"]
+    heights = {region["id"]: region["height"] for region in begun["flat"]["regions"]}
+    assert extras["heights"] == pytest.approx(heights)
+    rows = np.array(extras["rising"]).reshape(-1, 4)
+    points = np.frombuffer(data, np.float32, offset=28 + length).reshape(-1, 3, 3)
+    for first, many, under, over in rows.tolist():
+        top = points[first : first + many, :, 2].max()
+        assert top == pytest.approx(2 + heights[extras["regions"][over]], abs=1e-6)
+        assert under in (-1, over) or extras["regions"][under] != "base"
+    assert {extras["regions"][over] for over in rows[:, 3]} == set(heights)
 
 
 @pytest.mark.parametrize("kind", ["stl", "3mf"])

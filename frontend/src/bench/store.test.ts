@@ -46,11 +46,13 @@ const saved = () => vi.waitFor(() => expect(useBench.getState().saved).toBe("sav
 
 describe("the bench", () => {
   beforeEach(() => {
+    vi.stubGlobal("requestAnimationFrame", (draw: () => void) => setTimeout(draw));
     useBench.getState().open(bench(1));
   });
   afterEach(() => {
     useBench.getState().close();
     server.mockReset();
+    vi.unstubAllGlobals();
   });
 
   it("picks one region, more with a key held, and none beside them", () => {

@@ -30,6 +30,13 @@ const COARSE_ABOVE = 200_000;
 const REST_MS = 260;
 const SHARES = "drelo.shares";
 
+/** Resolves when what was just set is on the screen; a page that nobody sees draws nothing. */
+const drawn = () =>
+  new Promise<void>((resolve) => {
+    setTimeout(resolve, PATIENCE_MS);
+    requestAnimationFrame(() => setTimeout(resolve));
+  });
+
 type BenchState = {
   piece: Piece | null;
   flat: Flat | null;
@@ -266,8 +273,8 @@ export const useBench = create<BenchState>((set, get) => {
       previews.cancel();
       set({ draft: edit });
       enqueue(async (piece) => {
-        // What the hand waits for is the solid: it is asked for as the draft is drawn, and goes first.
-        await new Promise((resolve) => setTimeout(resolve));
+        // What the hand waits for is the solid: it is asked for or moved as the draft is drawn, and goes first.
+        await drawn();
         if (steps.length === 1) await solidsFirst(PATIENCE_MS);
         const answer = await data<BenchAnswer>(
           api.POST("/api/pieces/{piece_id}/edits", {

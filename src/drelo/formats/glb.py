@@ -17,7 +17,9 @@ def write_glb(raised: Raised) -> bytes:
     """One mesh of loose triangles, mm, z up.
 
     `extras` of the mesh: `runs`, a list of region, colour and the range of triangles, which say more than a colour a
-    corner would, in a hundredth of the bytes; `size` in mm.
+    corner would, in a hundredth of the bytes; `size` in mm; `heights` of regions, mm; `rising`, rows of four numbers in
+    one list: first triangle, how many, and the regions (numbers in `regions`, -1 for none) with whose height the lower
+    and the upper corners go; `standing`, the triangle from which on there are only walls of no height.
     """
     triangles = raised.surface.triangles
     positions = np.ascontiguousarray(triangles.reshape(-1, 3), np.float32)
@@ -30,6 +32,18 @@ def write_glb(raised: Raised) -> bytes:
         }
         for run in raised.surface.runs
     ]
+    # Parts of one region are one there: a number for each name, and for no layer at the end.
+    names = list(dict.fromkeys(raised.regions))
+    of_layer = np.array([*(names.index(name) for name in raised.regions), -1])
+    rising = np.column_stack([raised.rising[:, :2], of_layer[raised.rising[:, 2:]]])
+    extras = {
+        "runs": runs,
+        "size": list(raised.size),
+        "regions": names,
+        "heights": raised.heights,
+        "rising": rising.ravel().tolist(),
+        "standing": raised.surface.standing,
+    }
     binary = positions.tobytes()
     # Axis by axis: over short rows the library is ten times as slow.
     low, high = ([float(f(axis)) for axis in positions.T] if len(positions) else [0.0] * 3 for f in (np.min, np.max))
@@ -41,7 +55,7 @@ def write_glb(raised: Raised) -> bytes:
         "meshes": [
             {
                 "primitives": [{"attributes": {"POSITION": 0}, "mode": 4}],
-                "extras": {"runs": runs, "size": list(raised.size)},
+                "extras": extras,
             }
         ],
         "buffers": [{"byteLength": len(binary)}],

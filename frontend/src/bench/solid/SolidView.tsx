@@ -2,11 +2,11 @@ import { Canvas, useThree, type ThreeEvent } from "@react-three/fiber";
 import { Box, Hexagon, RotateCcw, Ruler, Slice, SquareSplitVertical } from "lucide-react";
 import { memo, useEffect, useMemo, useRef, useState } from "react";
 import {
-  type WebGLRenderer,
   BufferAttribute,
   Color,
   DoubleSide,
   EdgesGeometry,
+  FrontSide,
   Plane,
   Vector3,
   type Mesh,
@@ -19,9 +19,11 @@ import { formatLength, unitName } from "../../ui/length";
 import { useUnits } from "../select";
 import { useWeakSpots } from "../stops/raise/useWeakSpots";
 import { useBench } from "../store";
-import { planeOf, snappedTo, type Cut, type Spot } from "./probe";
+import { lift, risesTo, sameRises } from "./lift";
+import { drawnByProcessor, useQuality, useWholePixels } from "./quality";
+import { distanceFor, planeOf, snappedTo, type Cut, type Spot } from "./probe";
 import { CutControls, Measurement, ProbeMarks, unseen } from "./ProbeParts";
-import { somethingStands, useSolid, type Solid } from "./useSolid";
+import { somethingStands, useSolid, type Run, type Solid } from "./useSolid";
 
 /** Directions from which the standard views look, z up. */
 const SIDES = {
@@ -41,11 +43,14 @@ const NAMES: Record<Side, string> = {
 };
 const LOOK_EVENT = "drelo-look";
 const FIELD_OF_VIEW = 28;
+/** How much of the view a standard view fills. */
+const FILLED = 0.86;
 
 /** The piece in the round: drag turns it, the wheel brings it nearer, the other button shifts it. */
 export default memo(function SolidView() {
   const { solid, problem } = useSolid();
   const empty = useBench((s) => !somethingStands(s.flat));
+  const whole = useWholePixels();
   /** The height above which everything is cut away, as a share of the whole; null: nothing is. */
   const [section, setSection] = useState<number | null>(null);
   const [edges, setEdges] = useState(false);
@@ -71,34 +76,36 @@ export default memo(function SolidView() {
       className="@container relative h-full"
       style={{ background: "var(--backdrop)" }}
     >
-      <Canvas
-        shadows="percentage"
-        frameloop="demand"
-        camera={{ fov: FIELD_OF_VIEW, up: [0, 0, 1], position: [-60, -120, 110], near: 0.5, far: 8000 }}
-        gl={{ antialias: true }}
-        onCreated={({ gl }) => {
-          gl.localClippingEnabled = true;
-          // Shadows change only with the solid or the cut; to draw them for each turn would double the work.
-          gl.shadowMap.autoUpdate = false;
-        }}
-        dpr={[1, 2]}
-        fallback={
-          <p className="grid h-full place-items-center">
-            This browser cannot draw in the round (WebGL 2 is off).
-          </p>
-        }
-        aria-label="The piece in the round"
-        onPointerMissed={(event) => event.button === 0 && useBench.getState().pick(null, false)}
-      >
-        <Scene
-          solid={solid}
-          section={section}
-          cut={cut}
-          edges={edges}
-          ends={cut ? NO_ENDS : ends}
-          onProbe={probing === null || cut ? null : clicked}
-        />
-      </Canvas>
+      <div ref={whole} className="absolute inset-0">
+        <Canvas
+          shadows="percentage"
+          frameloop="demand"
+          camera={{ fov: FIELD_OF_VIEW, up: [0, 0, 1], position: [-60, -120, 110], near: 0.5, far: 8000 }}
+          gl={{ antialias: !drawnByProcessor() }}
+          onCreated={({ gl }) => {
+            gl.localClippingEnabled = true;
+            // Shadows change only with the solid or the cut; to draw them for each turn would double the work.
+            gl.shadowMap.autoUpdate = false;
+          }}
+          dpr={drawnByProcessor() ? 1 : [1, 2]}
+          fallback={
+            <p className="grid h-full place-items-center">
+              This browser cannot draw in the round (WebGL 2 is off).
+            </p>
+          }
+          aria-label="The piece in the round"
+          onPointerMissed={(event) => event.button === 0 && useBench.getState().pick(null, false)}
+        >
+          <Scene
+            solid={solid}
+            section={section}
+            cut={cut}
+            edges={edges}
+            ends={cut ? NO_ENDS : ends}
+            onProbe={probing === null || cut ? null : clicked}
+          />
+        </Canvas>
+      </div>
       {solid && section !== null && (
         <SectionSlider height={solid.size[2]} value={section} onChange={setSection} />
       )}
@@ -241,13 +248,14 @@ const Scene = memo(function Scene({ solid, ...shown }: Shown & { solid: Solid | 
         <>
           <Piece solid={solid} {...shown} />
           <ProbeMarks ends={shown.ends} reach={reach} />
+          {/* No shadow reaches farther than the piece is high: floor beyond that costs time and shows nothing. */}
           <mesh position={[0, 0, -0.02]} receiveShadow raycast={unseen}>
-            <planeGeometry args={[reach * 8, reach * 8]} />
+            <planeGeometry args={[size[0] + 2 * size[2], size[1] + 2 * size[2]]} />
             <shadowMaterial opacity={0.2} />
           </mesh>
         </>
       )}
-      <Orbit reach={reach} height={size[2]} />
+      <Orbit size={size} />
     </>
   );
 });
@@ -259,8 +267,6 @@ const LIGHT = new Color("#ffffff");
 const EDGE_ANGLE = 25;
 /** From so many points on a solid is heavy to draw. */
 const HEAVY = 200_000;
-/** How long a solid stands (ms) until its shadows are drawn where the processor does it. */
-const SHADOW_REST_MS = 250;
 const REMARK = "#c98a0b";
 const NONE: readonly string[] = [];
 const NO_ENDS: readonly Spot[] = [];
@@ -269,10 +275,9 @@ const SNAP = 0.015;
 
 function Piece({ solid, section, cut, edges, onProbe }: Shown & { solid: Solid }) {
   const mesh = useRef<Mesh>(null);
-  const three = useThree((s) => s.get);
-  const byProcessor = useMemo(() => drawnByProcessor(three().gl), [three]);
+  const castShadows = useQuality();
   // To draw a heavy solid anew takes seconds where the processor does it: then nothing lights up in it.
-  const slow = byProcessor && solid.geometry.getAttribute("position").count > HEAVY;
+  const slow = drawnByProcessor() && solid.geometry.getAttribute("position").count > HEAVY;
   const picked = useBench((s) => (slow ? NONE : s.picked));
   const hover = useBench((s) => (slow ? null : s.hover));
   const invalidate = useThree((s) => s.invalidate);
@@ -292,38 +297,32 @@ function Piece({ solid, section, cut, edges, onProbe }: Shown & { solid: Solid }
     [edges, solid],
   );
   useEffect(() => () => outline?.dispose(), [outline]);
+  const flat = useBench((s) => s.flat);
+  const draft = useBench((s) => s.draft);
+  const rises = useMemo(() => risesTo(solid, flat, draft), [solid, flat, draft]);
+  const applied = useRef<{ solid: Solid; rises: ReadonlyMap<string, number> | null }>({ solid, rises: null });
   useEffect(() => {
-    const cast = () => {
-      three().gl.shadowMap.needsUpdate = true;
-      invalidate();
-    };
-    if (!byProcessor) {
-      cast();
-      return;
-    }
-    // Where the processor draws, shadows take as long as all the rest: they follow once the hand rests.
-    invalidate();
-    const resting = setTimeout(cast, SHADOW_REST_MS);
-    return () => clearTimeout(resting);
-  }, [solid, planes, three, byProcessor, invalidate]);
+    const before = applied.current.solid === solid ? applied.current.rises : null;
+    applied.current = { solid, rises };
+    if (sameRises(before, rises)) return;
+    show(solid, rises);
+    castShadows();
+    // Benchmarks read how long the way from hand to screen is.
+    performance.mark("drelo-lift");
+  }, [solid, rises, castShadows]);
+  useEffect(castShadows, [solid, planes, castShadows]);
   useEffect(() => invalidate(), [outline, invalidate]);
 
   useEffect(() => {
     const colour = new Color();
     const names = new Set(picked);
     const some = solid.runs.some((run) => names.has(run.region) || run.region === hover);
-    const lit = some ? new Float32Array(plain) : plain;
+    const lit = some ? plain.slice() : plain;
     for (const run of solid.runs) {
-      const chosen = names.has(run.region);
-      if (!chosen && run.region !== hover) continue;
-      for (let i = run.start * 3; i < (run.start + run.count) * 3; i++) {
-        colour.fromArray(plain, i * 3);
-        if (chosen) colour.lerp(WASH, 0.42);
-        else colour.lerp(LIGHT, 0.22);
-        colour.toArray(lit, i * 3);
-      }
+      if (names.has(run.region)) paint(lit, run, colour.set(run.colour).lerp(WASH, 0.42));
+      else if (run.region === hover) paint(lit, run, colour.set(run.colour).lerp(LIGHT, 0.22));
     }
-    solid.geometry.setAttribute("color", new BufferAttribute(lit, 3));
+    solid.geometry.setAttribute("color", new BufferAttribute(lit, 4, true));
     invalidate();
   }, [solid, plain, picked, hover, invalidate]);
 
@@ -358,11 +357,11 @@ function Piece({ solid, section, cut, edges, onProbe }: Shown & { solid: Solid }
           pick(regionAt(event), event.shiftKey || event.ctrlKey || event.metaKey);
         }}
       >
-        <meshStandardMaterial
+        <meshLambertMaterial
+          // The inside is seen only where the piece is cut.
+          key={planes.length ? "cut" : "whole"}
           vertexColors
-          roughness={0.72}
-          metalness={0}
-          side={DoubleSide}
+          side={planes.length ? DoubleSide : FrontSide}
           shadowSide={DoubleSide}
           clippingPlanes={planes}
           clipShadows
@@ -390,14 +389,6 @@ const WeakPins = memo(function WeakPins({ reach }: { reach: number }) {
   ));
 });
 
-/** Whether the browser has no graphics processor to draw with. */
-function drawnByProcessor(gl: WebGLRenderer): boolean {
-  const context = gl.getContext();
-  const names = context.getExtension("WEBGL_debug_renderer_info");
-  const renderer = names && (context.getParameter(names.UNMASKED_RENDERER_WEBGL) as string);
-  return /swiftshader|llvmpipe|software/i.test(renderer ?? "");
-}
-
 /** Where a click met the solid, in the scene: at a corner of the face that it met when one is near. */
 function probedAt(event: ThreeEvent<MouseEvent>, solid: Solid): Spot {
   const point = event.point.toArray() as unknown as Spot;
@@ -413,23 +404,41 @@ function probedAt(event: ThreeEvent<MouseEvent>, solid: Solid): Spot {
   return snappedTo(point, corners, Math.max(...solid.size) * SNAP);
 }
 
-/** A colour for every corner, three numbers each. */
-function colours(solid: Solid): Float32Array {
+const NOWHERE: ReadonlyMap<string, number> = new Map();
+
+/** Shows a solid with regions moved up or down. */
+function show(solid: Solid, rises: ReadonlyMap<string, number> | null) {
+  const { geometry, still, size } = solid;
+  const [points, normals] = [geometry.getAttribute("position"), geometry.getAttribute("normal")];
+  const corners = { points: points.array as Float32Array, normals: normals.array as Int8Array };
+  const { drawn } = lift(corners, still, solid, rises ?? NOWHERE);
+  geometry.setDrawRange(0, drawn * 3);
+  points.needsUpdate = true;
+  normals.needsUpdate = true;
+  // A click looks for the solid within these.
+  const most = Math.max(0, ...(rises?.values() ?? []));
+  if (geometry.boundingBox) geometry.boundingBox.max.z = geometry.boundingBox.min.z + size[2] + most;
+  if (geometry.boundingSphere) geometry.boundingSphere.radius = Math.hypot(...size) / 2 + most;
+}
+
+/** A colour for every corner: red, green, blue and cover, up to 255. */
+function colours(solid: Solid): Uint8Array {
   const last = solid.runs.at(-1);
-  const result = new Float32Array(last ? (last.start + last.count) * 9 : 0);
+  const result = new Uint8Array(last ? (last.start + last.count) * 12 : 0).fill(255);
   const colour = new Color();
-  for (const run of solid.runs) {
-    const { r, g, b } = colour.set(run.colour);
-    for (let i = run.start * 9; i < (run.start + run.count) * 9; i += 3) {
-      result[i] = r;
-      result[i + 1] = g;
-      result[i + 2] = b;
-    }
-  }
+  for (const run of solid.runs) paint(result, run, colour.set(run.colour));
   return result;
 }
 
-function Orbit({ reach, height }: { reach: number; height: number }) {
+function paint(corners: Uint8Array, run: Run, { r, g, b }: Color) {
+  for (let i = run.start * 12; i < (run.start + run.count) * 12; i += 4) {
+    corners[i] = Math.round(r * 255);
+    corners[i + 1] = Math.round(g * 255);
+    corners[i + 2] = Math.round(b * 255);
+  }
+}
+
+function Orbit({ size: [width, depth, height] }: { size: Solid["size"] }) {
   const camera = useThree((s) => s.camera) as PerspectiveCamera;
   const canvas = useThree((s) => s.gl.domElement);
   const frame = useThree((s) => s.size);
@@ -458,12 +467,14 @@ function Orbit({ reach, height }: { reach: number; height: number }) {
 
   useEffect(() => {
     const look = (next: Side) => {
-      const aspect = frame.width / Math.max(frame.height, 1);
-      const half = Math.tan((FIELD_OF_VIEW * Math.PI) / 360) * Math.min(1, aspect);
-      // A square plate seen over its corner is wider than its side, and nearer edges look larger.
-      const distance = (reach * 0.74) / half + height;
+      const half = Math.tan((FIELD_OF_VIEW * Math.PI) / 360) * FILLED;
+      const halves = [(half * frame.width) / Math.max(frame.height, 1), half] as const;
       const target = new Vector3(0, 0, height / 2);
-      camera.position.copy(new Vector3(...SIDES[next]).normalize().multiplyScalar(distance)).add(target);
+      const from = new Vector3(...SIDES[next]).normalize();
+      camera.position
+        .copy(from)
+        .multiplyScalar(distanceFor(from, [width, depth, height], halves))
+        .add(target);
       if (controls.current) {
         controls.current.target.copy(target);
         controls.current.update();
@@ -481,6 +492,6 @@ function Orbit({ reach, height }: { reach: number; height: number }) {
     if (!touched.current) look(side.current);
     window.addEventListener(LOOK_EVENT, asked);
     return () => window.removeEventListener(LOOK_EVENT, asked);
-  }, [reach, height, camera, frame.width, frame.height, invalidate]);
+  }, [width, depth, height, camera, frame.width, frame.height, invalidate]);
   return null;
 }

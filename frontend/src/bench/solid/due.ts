@@ -24,3 +24,6 @@ export function solidsFirst(most: number): Promise<void> {
     setTimeout(resolve, most);
   });
 }
+
+/** Whether any solid was asked for and has not come. */
+export const isDue = () => due > 0;

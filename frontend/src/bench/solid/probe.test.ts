@@ -1,6 +1,7 @@
+import { Vector3 } from "three";
 import { describe, expect, it } from "vitest";
 
-import { planeOf, snappedTo, wayBetween } from "./probe";
+import { distanceFor, planeOf, snappedTo, wayBetween } from "./probe";
 
 describe("measuring the solid", () => {
   it("gives the distance and how far it is along each axis", () => {
@@ -35,5 +36,27 @@ describe("a cut along a line", () => {
 
   it("needs a line of some length", () => {
     expect(planeOf({ ...line, to: [0, 0, 9] })).toBeNull();
+  });
+});
+
+describe("a standard view", () => {
+  it("is so far off that the nearest side of the solid just fits", () => {
+    const front = new Vector3(0, -1, 1e-4).normalize();
+    expect(distanceFor(front, [40, 10, 4], [0.5, 0.25])).toBeCloseTo(5 + 40, 1);
+    expect(distanceFor(front, [4, 10, 40], [0.5, 0.25])).toBeCloseTo(5 + 80, 1);
+  });
+
+  it("shows every corner from aslant", () => {
+    const from = new Vector3(-0.42, -0.86, 0.78).normalize();
+    const distance = distanceFor(from, [60, 80, 5], [0.2, 0.3]);
+    const right = new Vector3(0, 0, 1).cross(from).normalize();
+    const across = [-30, 30].flatMap((x) =>
+      [-40, 40].map((y) => {
+        const corner = new Vector3(x, y, -2.5);
+        return Math.abs(corner.dot(right)) / (distance - corner.dot(from));
+      }),
+    );
+    expect(Math.max(...across)).toBeLessThanOrEqual(0.2 + 1e-9);
+    expect(Math.max(...across)).toBeGreaterThan(0.18);
   });
 });

@@ -1,3 +1,5 @@
+import { Vector3 } from "three";
+
 /** Points of the solid in mm: x, y, z. */
 export type Spot = readonly [number, number, number];
 
@@ -35,4 +37,23 @@ export function planeOf({ from, to, shift, turned }: Cut): { normal: Spot; at: S
   const sign = turned ? -1 : 1;
   const [nx, ny] = [(-dy / length) * sign, (dx / length) * sign];
   return { normal: [nx, ny, 0], at: [from[0] + nx * shift, from[1] + ny * shift, 0] };
+}
+
+/**
+ * How far from its middle a box must be seen, from a direction of length 1 and with z up, so that it fits a view whose
+ * half width and height are `halves` at a distance of 1; mm.
+ */
+export function distanceFor(
+  from: Vector3,
+  size: Spot,
+  [halfWidth, halfHeight]: readonly [number, number],
+): number {
+  const right = new Vector3(0, 0, 1).cross(from).normalize();
+  const up = from.clone().cross(right);
+  const corners = [-1, 1].flatMap((x) => [-1, 1].flatMap((y) => [-1, 1].map((z) => new Vector3(x, y, z))));
+  const least = corners.map((corner) => {
+    const at = corner.multiply(new Vector3(...size)).multiplyScalar(0.5);
+    return at.dot(from) + Math.max(Math.abs(at.dot(right)) / halfWidth, Math.abs(at.dot(up)) / halfHeight);
+  });
+  return Math.max(...least);
 }

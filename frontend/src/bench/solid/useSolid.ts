@@ -6,15 +6,24 @@ import { api, data, Refused, type Edit, type Flat } from "../../api/client";
 import { Latest } from "../../api/latest";
 import { useBench } from "../store";
 import { whileDue } from "./due";
+import { movesAlone, type Corners, type Rising } from "./lift";
 import { flatNormals } from "./normals";
 
 export type Run = { region: string; colour: string; start: number; count: number };
-export type Solid = { geometry: BufferGeometry; runs: Run[]; size: [number, number, number] };
+export type Solid = Rising & {
+  geometry: BufferGeometry;
+  /** The corners as the solid came. */
+  still: Corners;
+  runs: Run[];
+  size: [number, number, number];
+};
 
 type Wish = { piece: string; revision: number; draft: Edit | null };
 
 /** A new trace is raised when the hand rests this long (ms), so that outlines keep up with it. */
-const REST_MS = 300;
+const TRACE_REST_MS = 300;
+/** What is shown already, moved on the screen, is raised when the hand rests this long (ms). */
+const MOVED_REST_MS = 200;
 
 const loader = new GLTFLoader();
 
@@ -41,11 +50,13 @@ async function fetchSolid(wish: Wish, signal: AbortSignal): Promise<Solid> {
   });
   if (!found) throw new Error("The solid came without a mesh.");
   const mesh = found as Mesh;
-  const extras = mesh.userData as { runs: Run[]; size: [number, number, number] };
-  const corners = mesh.geometry.getAttribute("position").array as Float32Array;
-  mesh.geometry.setAttribute("normal", new BufferAttribute(flatNormals(corners), 3));
-  mesh.geometry.computeBoundingBox();
-  return { geometry: mesh.geometry, runs: extras.runs, size: extras.size };
+  const extras = mesh.userData as Rising & Pick<Solid, "runs" | "size">;
+  const points = mesh.geometry.getAttribute("position").array as Float32Array;
+  const still = { points, normals: flatNormals(points) };
+  mesh.geometry.setAttribute("position", new BufferAttribute(points.slice(), 3));
+  mesh.geometry.setAttribute("normal", new BufferAttribute(still.normals.slice(), 4, true));
+  mesh.geometry.setDrawRange(0, extras.standing * 3);
+  return { ...extras, geometry: mesh.geometry, still };
 }
 
 /** Whether there is any region to raise. */
@@ -62,6 +73,7 @@ export function useSolid(): { solid: Solid | null; problem: string | null } {
   const [problem, setProblem] = useState<string | null>(null);
   const latest = useRef<Latest<Wish, Solid> | null>(null);
   const asked = useRef<Wish | null>(null);
+  const standing = useRef<Solid | null>(null);
   useEffect(() => {
     latest.current = new Latest<Wish, Solid>(
       fetchSolid,
@@ -69,6 +81,7 @@ export function useSolid(): { solid: Solid | null; problem: string | null } {
         setProblem(null);
         // Benchmarks read how long the way from hand to screen is.
         performance.mark("drelo-solid");
+        standing.current = next;
         setSolid((before) => {
           before?.geometry.dispose();
           return next;
@@ -109,11 +122,17 @@ export function useSolid(): { solid: Solid | null; problem: string | null } {
       asked.current = { piece: id, revision, draft };
       latest.current?.ask(asked.current);
     };
-    if (draft?.do !== "set-trace") {
+    const wait =
+      draft?.do === "set-trace"
+        ? TRACE_REST_MS
+        : standing.current && movesAlone(standing.current, draft)
+          ? MOVED_REST_MS
+          : 0;
+    if (!wait) {
       ask();
       return;
     }
-    const resting = setTimeout(ask, REST_MS);
+    const resting = setTimeout(ask, wait);
     return () => clearTimeout(resting);
   }, [id, revision, draft]);
   return id === null ? { solid: null, problem: null } : { solid, problem };

@@ -43,6 +43,7 @@ class Design:
     product: what a stamp prints or a cutter cuts, mm, as drawn.
     owners: for each layer the number of the region that it is of, -1 for none; empty: none is of any.
     footprint: what the flat view shows beneath the art, mm, as drawn. overhang: what of the art stands out over it.
+    datum: z from which the heights of raised regions are counted, mm; None where a region's height alone moves nothing.
     """
 
     layers: tuple[BaseGeometry, ...]
@@ -53,6 +54,7 @@ class Design:
     owners: tuple[int, ...] = ()
     footprint: BaseGeometry | None = None
     overhang: BaseGeometry | None = None
+    datum: float | None = None
 
 
 Level = tuple[BaseGeometry, float]

@@ -117,6 +117,7 @@ def nameplate(parts: Sequence[Part], numbers: Nameplate, tolerance: float) -> De
         tuple(remarks),
         owners=(*owners, *([-1] * (len(layers) - len(owners)))),
         footprint=shapely.difference(backing, holes),
+        datum=numbers.thickness,
     )
 
 

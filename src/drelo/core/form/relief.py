@@ -120,6 +120,7 @@ def relief(
         owners=tuple(owners),
         footprint=footprint,
         overhang=overhang,
+        datum=None if numbers.flat_top else thickness,
     )
     return _compact(whole, used)
 

@@ -7,7 +7,7 @@ from __future__ import annotations
 
 import hashlib
 import math
-from collections.abc import Callable, Hashable, Sequence
+from collections.abc import Callable, Hashable, Mapping, Sequence
 from dataclasses import dataclass
 from functools import partial
 from typing import TypeVar
@@ -73,7 +73,7 @@ from drelo.core.region.identity import Footprint, footprint, recognise
 from drelo.core.rehearsal.reach import beyond_reach
 from drelo.core.solid.mesh import Mesh
 from drelo.core.solid.raising import arrange_design, raise_body
-from drelo.core.solid.surface import Surface, plan, surface
+from drelo.core.solid.surface import NO_TOP, Surface, plan, surface
 
 # Chord tolerances of the screen, mm, each up to so many nodes: what is many is shown small.
 SCREEN = ((2_000, 0.02), (10_000, 0.04))
@@ -100,12 +100,18 @@ class Region:
 
 @dataclass(frozen=True, eq=False)
 class Raised:
-    """The surface for the screen. `regions` names each layer: a region's id, or "base". size in mm."""
+    """The surface for the screen. `regions` names each layer: a region's id, or "base". size in mm.
+
+    heights: of each raised region that can be moved alone, mm, by id. rising: what goes along with them, shape (n, 4),
+    as the surface's `tops`.
+    """
 
     surface: Surface
     regions: tuple[str, ...]
     colours: tuple[str, ...]
     size: tuple[float, float, float]
+    heights: Mapping[str, float]
+    rising: NDArray[np.int64]
 
 
 @dataclass(frozen=True, eq=False)
@@ -468,14 +474,17 @@ class Evaluation:
         design = self.design(document, tolerance)
         arrangement = self._arrangement(document, design, tolerance)
         cut = self._stage(("plan", *self._layers_key(document, tolerance)), lambda: plan(arrangement))
-        outer = surface(cut, design.columns)
-        names = [region.id for region in self.kept(document)]
+        kept = self.kept(document)
         owners = design.owners or (-1,) * len(design.layers)
+        outer = surface(cut, design.columns, owners if design.datum is not None else ())
+        heights, rising = _rising(design, owners, outer.tops)
+        names = [region.id for region in kept]
         regions = tuple(names[owner] if owner >= 0 else "base" for owner in owners)
         points = outer.triangles.reshape(-1, 3)
         # Axis by axis: over short rows the library is ten times as slow.
         x, y, z = (float(np.ptp(axis)) if len(points) else 0.0 for axis in points.T)
-        return Raised(outer, regions, tuple(f.colour for f in design.filaments), (x, y, z))
+        by_id = {names[owner]: height for owner, height in heights.items()}
+        return Raised(outer, regions, tuple(f.colour for f in design.filaments), (x, y, z), by_id, rising)
 
     def built(self, document: Document, tolerance: float) -> Built:
         """Sealed meshes with curves within a tolerance, mm. Raises Refusal when there is nothing to build."""
@@ -490,6 +499,23 @@ class Evaluation:
                 bodies.append((label, filament.colour, mesh))
         self._checkpoint()
         return Built(tuple(bodies), raise_body(design, arrangement), design)
+
+
+def _rising(
+    design: Design, owners: tuple[int, ...], tops: NDArray[np.int64]
+) -> tuple[dict[int, float], NDArray[np.int64]]:
+    """Height of each owner that stands above the design's datum, and the surface's tops that go along with one."""
+    if design.datum is None:
+        return {}, tops[:0]
+    level = [column[-1].top if column else 0.0 for column in design.columns]
+    moves = np.array([owner >= 0 and top > design.datum for owner, top in zip(owners, level, strict=True)] + [False])
+    ends = np.where(moves[tops[:, 2:]], tops[:, 2:], NO_TOP)
+    heights: dict[int, float] = {}
+    for owner, top, moved in zip(owners, level, moves.tolist(), strict=False):
+        if moved:
+            heights[owner] = max(heights.get(owner, 0.0), top - design.datum)
+    rising = np.column_stack([tops[:, :2], ends])[(ends != NO_TOP).any(axis=1)]
+    return heights, rising
 
 
 def _given(document: Document) -> BaseNumbers:

@@ -19,6 +19,7 @@ from drelo.core.solid.planar import borders, rings, straight_vertices
 from drelo.core.solid.triangulate import triangulate
 
 Indices = NDArray[np.int64]
+NO_TOP = -1
 
 
 @dataclass(frozen=True, eq=False)
@@ -48,10 +49,18 @@ class Run:
 
 @dataclass(frozen=True, eq=False)
 class Surface:
-    """triangles: shape (t, 3, 3), float32, mm. runs: in order, they cover all triangles."""
+    """triangles: shape (t, 3, 3), float32, mm. runs: in order, they cover all triangles.
+
+    tops: shape (n, 4): first triangle, how many, and the layers whose tops their lower and their upper corners lie on,
+    NO_TOP for none. The triangles of a wall come in two halves: two lower corners and the upper one of the end, then a
+    lower one and two upper ones (start, end, end; start, end, start).
+    standing: from this triangle on there are only walls of no height.
+    """
 
     triangles: NDArray[np.float32]
     runs: tuple[Run, ...]
+    tops: Indices
+    standing: int
 
 
 def plan(a: Arrangement) -> Plan:
@@ -68,7 +77,10 @@ def plan(a: Arrangement) -> Plan:
 
 
 class _Piece(NamedTuple):
-    """What of a run has one way to stand: the flats of a layer at z, or the walls between two layers from z to z."""
+    """What of a run has one way to stand: the flats of a layer at z, or the walls between two layers from z to z.
+
+    under, over: the layers whose tops the lower and the upper end are.
+    """
 
     layer: int
     filament: int
@@ -77,13 +89,21 @@ class _Piece(NamedTuple):
     low: float
     high: float
     flipped: bool
+    under: int
+    over: int
 
 
-def surface(p: Plan, columns: tuple[Column, ...]) -> Surface:
-    """The surface with heights: tops and floors that are open to the air, and walls where a neighbour is lower."""
+def surface(p: Plan, columns: tuple[Column, ...], owners: tuple[int, ...] = ()) -> Surface:
+    """The surface with heights: tops and floors that are open to the air, and walls where a neighbour is lower.
+
+    owners: the number of each layer's region; where those of two owners are level, a wall of no height is between them,
+    so that one of them can be moved and no gap opens. None by default.
+    """
     begin_flat = np.searchsorted(p.layer, np.arange(len(columns) + 1))
     order, begin_wall, sides = _pairs(p, len(columns))
     pieces = sorted([*_flats(columns), *_walls(sides, columns)])
+    standing = len(pieces)
+    pieces += sorted(_level(sides, columns, owners))
     source = np.array([piece.source for piece in pieces], np.int64)
     wall = np.array([piece.wall for piece in pieces], bool)
     begin, count = np.zeros(len(pieces), np.int64), np.zeros(len(pieces), np.int64)
@@ -112,16 +132,19 @@ def surface(p: Plan, columns: tuple[Column, ...]) -> Surface:
         here = place + first * count[which]
         for k in range(3):
             soup[here, k, :2], soup[here, k, 2] = corners[k], heights[k][which]
-    return Surface(soup, _runs(pieces, size))
+    under, over = (np.array([getattr(piece, end) for piece in pieces], np.int64) for end in ("under", "over"))
+    tops = np.column_stack([at[:-1], size, under, over])
+    return Surface(soup, _runs(pieces, size), tops, int(at[standing]))
 
 
 def _flats(columns: tuple[Column, ...]) -> Iterator[_Piece]:
     for layer, column in enumerate(columns):
         for i, band in enumerate(column):
             if i + 1 == len(column) or column[i + 1].bottom > band.top:
-                yield _Piece(layer, band.filament, False, layer, band.top, band.top, False)
+                own = layer if i + 1 == len(column) else NO_TOP
+                yield _Piece(layer, band.filament, False, layer, band.top, band.top, False, own, own)
             if i == 0 or column[i - 1].top < band.bottom:
-                yield _Piece(layer, band.filament, False, layer, band.bottom, band.bottom, True)
+                yield _Piece(layer, band.filament, False, layer, band.bottom, band.bottom, True, NO_TOP, NO_TOP)
 
 
 def _pairs(p: Plan, count: int) -> tuple[Indices, Indices, list[tuple[int, int, bool]]]:
@@ -152,8 +175,24 @@ def _walls(sides: list[tuple[int, int, bool]], columns: tuple[Column, ...]) -> I
             hidden = columns[neighbour] if neighbour != OUTSIDE else ()
             bands = columns[layer]
             seen[pair] = [(b.filament, low, high) for b in bands for low, high in _open(b.bottom, b.top, hidden)]
+        top, beside = columns[layer][-1:], columns[neighbour][-1:] if neighbour != OUTSIDE else ()
         for filament, low, high in seen[pair]:
-            yield _Piece(layer, filament, True, source, low, high, back)
+            under = neighbour if beside and low == beside[0].top else NO_TOP
+            over = layer if high == top[0].top else NO_TOP
+            yield _Piece(layer, filament, True, source, low, high, back, under, over)
+
+
+def _level(
+    sides: list[tuple[int, int, bool]], columns: tuple[Column, ...], owners: tuple[int, ...]
+) -> Iterator[_Piece]:
+    """Walls of no height where the tops of two owners are level."""
+    for source, (layer, neighbour, back) in enumerate(sides):
+        if not owners or OUTSIDE in (layer, neighbour) or layer > neighbour or owners[layer] == owners[neighbour]:
+            continue
+        top, beside = columns[layer][-1:], columns[neighbour][-1:]
+        if top and beside and top[0].top == beside[0].top:
+            level = top[0].top
+            yield _Piece(layer, top[0].filament, True, source, level, level, back, neighbour, layer)
 
 
 def _spread(which: Indices, begin: Indices, count: Indices) -> tuple[Indices, Indices]:
