@@ -16,7 +16,7 @@ from shapely.geometry.base import BaseGeometry
 from drelo.core.errors import Refusal
 from drelo.core.form.base import Base
 from drelo.core.form.columns import Design
-from drelo.core.form.cutter import Cutter, cutter
+from drelo.core.form.cutter import Cutter, cutter, nearest_shapes
 from drelo.core.form.edges import Edge, pocket_profile, profile
 from drelo.core.form.nameplate import Fixing, Nameplate, nameplate
 from drelo.core.form.relief import Part, Relief, relief
@@ -288,3 +288,10 @@ def test_what_a_stamp_inks_is_told_apart_by_region():
     assert raise_body(design, a).volume == pytest.approx(raise_body(whole, arrange_design(whole)).volume, rel=1e-6)
     shown = surface(plan(a), design.columns)
     assert {design.owners[run.layer] for run in shown.runs} == {-1, 0, 1}
+
+
+def test_each_part_of_a_cutter_counts_as_the_nearest_shape_s():
+    pear, seed, leaf = shapely.box(0, 0, 30, 40), shapely.box(10, 10, 20, 20), shapely.box(40, 0, 60, 20)
+    # The cutter is built mirrored: its blade round the leaf lies on the left.
+    points = np.array([[-62.0, 10.0], [3.0, 20.0], [-15.0, 15.0], [-15.0, 25.0]])
+    assert nearest_shapes([pear, seed, leaf], points).tolist() == [2, 0, 1, 0]

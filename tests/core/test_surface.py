@@ -13,7 +13,7 @@ from drelo.core.form.edges import Edge
 from drelo.core.form.relief import Part, relief
 from drelo.core.solid.mesh import welded
 from drelo.core.solid.raising import arrange_design, raise_body
-from drelo.core.solid.surface import NO_TOP, plan, surface
+from drelo.core.solid.surface import NO_TOP, divided, plan, surface
 
 COLOURS = ("#efe3c8", "#3f6b3a", "#30343b")
 TOLERANCE = 0.05
@@ -128,3 +128,19 @@ def test_between_level_regions_is_a_wall_of_no_height_that_opens_when_one_of_the
     corners = moved(outer, [0.0, 2.0])
     mesh = welded(corners.astype(np.float32))
     assert mesh.volume == pytest.approx(100 + 300, rel=1e-6)
+
+
+@given(parts, st.randoms(use_true_random=False))
+@settings(max_examples=30, deadline=None)
+def test_a_divided_surface_has_the_same_triangles_in_runs_by_owner(rows, chance):
+    _, _, outer = shown(rows, Base("rectangle", 2, 2, 0))
+    owner = np.array([chance.randrange(4) for _ in outer.triangles])
+    again = divided(outer, owner)
+    assert sorted(map(tuple, again.triangles.reshape(-1, 9))) == sorted(map(tuple, outer.triangles.reshape(-1, 9)))
+    assert sum(run.count for run in again.runs) == len(outer.triangles)
+    for run in again.runs:
+        assert run.count == sum(
+            np.count_nonzero(owner[r.start : r.start + r.count] == run.layer)
+            for r in outer.runs
+            if r.filament == run.filament
+        )

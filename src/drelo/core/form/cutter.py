@@ -8,6 +8,7 @@ from dataclasses import dataclass
 
 import numpy as np
 import shapely
+from numpy.typing import NDArray
 from shapely.geometry.base import BaseGeometry
 
 from drelo.core.errors import Refusal
@@ -182,6 +183,15 @@ def _seen(art: Sequence[BaseGeometry]) -> list[BaseGeometry]:
         over = [art[i] for i in tree.query(shape, predicate="intersects").tolist() if i > number]
         result.append(shapely.difference(shape, shapely.union_all(over)) if over else shape)
     return result
+
+
+def nearest_shapes(art: Sequence[BaseGeometry], points: NDArray[np.float64]) -> NDArray[np.int64]:
+    """The number of the shape that is seen nearest to each point of the built cutter.
+
+    art: as drawn, mm, y up; points: shape (n, 2), mm. The cutter itself is built mirrored.
+    """
+    tree = shapely.STRtree([mirrored(seen) for seen in _seen(art)])
+    return np.asarray(tree.nearest(shapely.points(points)), np.int64)
 
 
 def _rind(art: Sequence[BaseGeometry], silhouette: BaseGeometry) -> BaseGeometry:

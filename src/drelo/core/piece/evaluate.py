@@ -21,7 +21,7 @@ from shapely.geometry.base import BaseGeometry
 from drelo.core.errors import Refusal
 from drelo.core.form.base import Base, base_plate
 from drelo.core.form.columns import Design
-from drelo.core.form.cutter import cutter
+from drelo.core.form.cutter import cutter, nearest_shapes
 from drelo.core.form.nameplate import nameplate
 from drelo.core.form.relief import Height, Part, relief
 from drelo.core.form.stamp import stamp
@@ -73,7 +73,7 @@ from drelo.core.region.identity import Footprint, footprint, recognise
 from drelo.core.rehearsal.reach import beyond_reach
 from drelo.core.solid.mesh import Mesh
 from drelo.core.solid.raising import arrange_design, raise_body
-from drelo.core.solid.surface import NO_TOP, Surface, plan, surface
+from drelo.core.solid.surface import NO_TOP, Surface, divided, plan, surface
 
 # Chord tolerances of the screen, mm, each up to so many nodes: what is many is shown small.
 SCREEN = ((2_000, 0.02), (10_000, 0.04))
@@ -480,11 +480,27 @@ class Evaluation:
         heights, rising = _rising(design, owners, outer.tops)
         names = [region.id for region in kept]
         regions = tuple(names[owner] if owner >= 0 else "base" for owner in owners)
+        if document.form == "cutter":
+            # A blade goes round many regions at once: each part of it counts as the nearest one's.
+            near = self._nearest(document, tolerance, arrangement, outer)
+            outer, regions = divided(outer, near), tuple(names)
         points = outer.triangles.reshape(-1, 3)
         # Axis by axis: over short rows the library is ten times as slow.
         x, y, z = (float(np.ptp(axis)) if len(points) else 0.0 for axis in points.T)
         by_id = {names[owner]: height for owner, height in heights.items()}
         return Raised(outer, regions, tuple(f.colour for f in design.filaments), (x, y, z), by_id, rising)
+
+    def _nearest(
+        self, document: Document, tolerance: float, arrangement: Arrangement, outer: Surface
+    ) -> NDArray[np.int64]:
+        """The number of the region that is nearest to each triangle of a cutter."""
+
+        def compute() -> NDArray[np.int64]:
+            origin = arrangement.vertices.min(axis=0) * arrangement.grid
+            middles = outer.triangles[:, :, :2].mean(axis=1, dtype=np.float64) + origin
+            return nearest_shapes(self._shapes(document, tolerance), middles)
+
+        return self._stage(("nearest", *self._layers_key(document, tolerance)), compute)
 
     def built(self, document: Document, tolerance: float) -> Built:
         """Sealed meshes with curves within a tolerance, mm. Raises Refusal when there is nothing to build."""

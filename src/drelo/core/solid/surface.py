@@ -137,6 +137,19 @@ def surface(p: Plan, columns: tuple[Column, ...], owners: tuple[int, ...] = ()) 
     return Surface(soup, _runs(pieces, size), tops, int(at[standing]))
 
 
+def divided(s: Surface, owner: Indices) -> Surface:
+    """The surface with its triangles in runs by owner, whose number stands for their layer. owner: shape (t,)."""
+    filament = np.repeat([run.filament for run in s.runs], [run.count for run in s.runs])
+    order = np.lexsort([filament, owner])
+    kinds, first = np.unique(np.column_stack([owner, filament])[order], axis=0, return_index=True)
+    ends = [*first[1:].tolist(), len(order)]
+    runs = tuple(
+        Run(own, material, begin, end - begin)
+        for (own, material), begin, end in zip(kinds.tolist(), first.tolist(), ends, strict=True)
+    )
+    return Surface(s.triangles[order], runs, np.empty((0, 4), np.int64), len(order))
+
+
 def _flats(columns: tuple[Column, ...]) -> Iterator[_Piece]:
     for layer, column in enumerate(columns):
         for i, band in enumerate(column):
