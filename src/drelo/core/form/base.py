@@ -120,9 +120,16 @@ def rounded_box(box: tuple[float, float, float, float], radius: float, tolerance
 
 def disc(x: float, y: float, radius: float, tolerance: float) -> BaseGeometry:
     """A round area, its border on the circle at the chords' ends."""
+    found: BaseGeometry = discs(np.array([[x, y]]), radius, tolerance)[0]
+    return found
+
+
+def discs(centres: NDArray[np.float64], radius: float, tolerance: float) -> NDArray[np.object_]:
+    """Round areas of one radius about centres of shape (n, 2), mm."""
     count = 4 * quarter_steps(radius, tolerance)
     angle = 2 * np.pi * np.arange(count) / count
-    return shapely.Polygon(np.column_stack([x + radius * np.cos(angle), y + radius * np.sin(angle)]))
+    ring = radius * np.column_stack([np.cos(angle), np.sin(angle)])
+    return np.asarray(shapely.polygons(centres[:, None] + ring), object)
 
 
 def mirrored(shape: BaseGeometry) -> BaseGeometry:

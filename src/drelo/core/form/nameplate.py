@@ -14,7 +14,7 @@ from shapely import affinity
 from shapely.geometry.base import BaseGeometry
 
 from drelo.core.errors import Refusal
-from drelo.core.form.base import Base, BaseShape, base_plate, disc, grown, without_holes
+from drelo.core.form.base import Base, BaseShape, base_plate, disc, discs, grown, without_holes
 from drelo.core.form.columns import Band, Column, Design, Filament
 from drelo.core.form.relief import INLAY_DEPTH, Part, column_of, rooted
 from drelo.core.outline.joining import bridge, joining_growth, links
@@ -25,6 +25,8 @@ FixingKind = Literal["none", "loop", "screws"]
 Side = Literal["auto", "left", "right", "top", "bottom"]
 # Where parts of the backing have grown together they are at least so wide, mm.
 NECK = 2.0
+# Places for a loop are judged on shapes so near to the true ones, mm.
+ROUGHLY = 0.05
 # Places round the backing that are tried for a loop.
 PLACES = 240
 # A foot: its length and height along the table, how far from the plate it lies, what its slot leaves free, mm.
@@ -69,7 +71,7 @@ def nameplate(parts: Sequence[Part], numbers: Nameplate, tolerance: float) -> De
 
     Raises Refusal with the field's path.
     """
-    letters = shapely.union_all([p.shape for p in parts]) if parts else shapely.Polygon()
+    letters = shapely.geometrycollections([p.shape for p in parts])
     if not letters.area > 0:
         raise Refusal("The art is empty: there are no letters to raise.", "art")
     _check(numbers, parts)
@@ -154,7 +156,7 @@ def _check(numbers: Nameplate, parts: Sequence[Part]) -> None:
 
 
 def backing_of(letters: BaseGeometry, numbers: Nameplate, tolerance: float, remarks: list[str]) -> BaseGeometry:
-    """The backing's footprint, one connected part."""
+    """The backing's footprint, one connected part. letters: they may overlap."""
     base = Base(numbers.shape, numbers.margin, numbers.thickness, numbers.corner_radius, numbers.colour)
     plate = base_plate(base, letters, tolerance)
     if shapely.get_num_geometries(plate) < 2:
@@ -164,6 +166,7 @@ def backing_of(letters: BaseGeometry, numbers: Nameplate, tolerance: float, rema
         ties = [bridge(link, numbers.tie_width, numbers.margin + numbers.tie_width / 2) for link in found]
         remarks.append(f"{len(ties)} ties hold the backing together; the longest is {found[-1].length:.2f} mm.")
         return without_holes(shapely.union_all([plate, *ties]))
+    letters = shapely.union_all(shapely.get_parts(letters))
     need = joining_growth(list(shapely.get_parts(letters)))
     margin = math.hypot(need, NECK / 2)
     # Chords cut a little off every round corner.
@@ -180,24 +183,32 @@ def loop(
     """A ring with its hole, where the backing holds it best: its body, and the hole."""
     outer, inner = fixing.inner / 2 + fixing.wall, fixing.inner / 2
     centres = _places(backing, inner + fixing.wall * 0.25, fixing.side)
-    bodies = np.array([disc(x, y, outer, 0.05) for x, y in centres])
-    holes = np.array([disc(x, y, inner + 0.4, 0.05) for x, y in centres])
-    clear = ~shapely.intersects(holes, letters)
-    held = shapely.area(shapely.intersection(bodies, backing))
+    bodies, holes = discs(centres, outer, ROUGHLY), discs(centres, inner + 0.4, ROUGHLY)
+    rough = shapely.simplify(backing, ROUGHLY)
+    clear = np.ones(len(centres), bool)
+    clear[shapely.STRtree(shapely.get_parts(letters)).query(holes, predicate="intersects")[0]] = False
     x0, y0, x1, y1 = backing.bounds
     # Of places that hold as well, a plate hangs best from its top, or from a left end that is as good.
     level = (centres[:, 1] - y0) / max(y1 - y0, 1e-9)
     middle = 1 - np.abs((centres[:, 0] - (x0 + x1) / 2) / max((x1 - x0) / 2, 1e-9))
     end = (x1 - centres[:, 0]) / max(x1 - x0, 1e-9)
     liking = np.maximum(level * middle, end * (1 - np.abs(2 * level - 1)))
-    enough = np.minimum(held / (0.4 * bodies[0].area), 1.0)
-    score = np.where(clear, enough + 0.5 * liking, -1.0)
-    best = int(np.argmax(score))
+    best, held = 0, 0.0
+    most = -1.0
+    # How well a place holds is the costly part: the best liked ones come first, and what cannot win is left out.
+    for place in np.lexsort([-liking, ~clear]):
+        if not clear[place] or 1 + 0.5 * liking[place] <= most:
+            break
+        area = float(shapely.intersection(bodies[place], rough).area)
+        score = min(area / (0.4 * bodies[place].area), 1.0) + 0.5 * float(liking[place])
+        if score > most:
+            best, held, most = int(place), area, score
     if not clear[best]:
         remarks.append("The key loop cuts into a letter: give the backing a wider margin, or choose another side.")
-    if held[best] < 1.2 * fixing.wall**2:
+        held = float(shapely.intersection(bodies[best], rough).area)
+    if held < 1.2 * fixing.wall**2:
         remarks.append("The key loop hangs on little: give the backing a wider margin, or choose another side.")
-    x, y = centres[best]
+    x, y = centres[best].tolist()
     return disc(x, y, outer, tolerance), disc(x, y, inner, tolerance)
 
 
