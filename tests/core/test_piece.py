@@ -4,6 +4,7 @@ import itertools
 
 import numpy as np
 import pytest
+from PIL import Image
 from pydantic import ValidationError
 
 from drelo.core.errors import Refusal, Superseded
@@ -200,3 +201,25 @@ def test_another_picture_keeps_what_lies_in_the_same_place(document, evaluation)
     after = edited(document, do="put-picture", source=source)
     flat = Evaluation(lambda _: other, Memo()).flat(after)
     assert [r.height for r in flat.regions] == [2.5]
+
+
+def on_black() -> Evaluation:
+    """A light disc on a dark ground."""
+    y, x = np.mgrid[:120, :160] + 0.5
+    grey = np.where(np.hypot(x - 80, y - 60) < 30, 240, 20).astype(np.uint8)
+    return Evaluation(lambda _: png(Image.fromarray(grey)), Memo())
+
+
+@pytest.mark.parametrize("mode", ["ink", "strokes"])
+def test_a_dark_ground_is_told_until_light_and_dark_are_turned_round(document, mode):
+    there = on_black()
+    as_found = edited(document, do="set-trace", mode=mode)
+    told = [r for r in there.flat(as_found).remarks if "dark all round" in r]
+    assert len(told) == 1
+    turned = edited(as_found, do="set-trace", invert=True)
+    assert not [r for r in there.flat(turned).remarks if "dark all round" in r]
+
+
+def test_a_light_ground_is_no_remark(document, evaluation):
+    assert not [r for r in evaluation.flat(document).remarks if "dark" in r]
+    assert not [r for r in on_black().flat(edited(document, do="set-trace", mode="colours")).remarks if "dark" in r]

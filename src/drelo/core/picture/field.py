@@ -161,6 +161,13 @@ def tones(picture: Picture) -> tuple[float, ...]:
     return tuple(round(float(v), 3) for v in share)
 
 
+def border_ink(picture: Picture, darkness: float) -> float:
+    """Share of the picture's border that is darker (or more opaque) than `darkness`, 0..1."""
+    dark = ~_grey(picture.rgb) if picture.alpha is None else picture.alpha
+    border = np.concatenate([dark[0], dark[-1], dark[1:-1, 0], dark[1:-1, -1]])
+    return float((border > darkness * 255).mean())
+
+
 def noise_of(picture: Picture) -> float:
     """Standard deviation of a picture's noise, of 255."""
     return _noise(_grey(picture.rgb))

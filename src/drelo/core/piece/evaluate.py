@@ -29,7 +29,7 @@ from drelo.core.outline.contour import Contour
 from drelo.core.outline.outline import Outline, bounds
 from drelo.core.picture.care import cared
 from drelo.core.picture.decode import Picture, decode
-from drelo.core.picture.field import tones
+from drelo.core.picture.field import border_ink, tones
 from drelo.core.piece.art import (
     WORKING_PIXELS,
     Art,
@@ -52,6 +52,7 @@ from drelo.core.piece.flat import (
     Underlay,
     crossings_of,
     crowd_of,
+    dark_ground,
     flat_region,
     flat_thing,
     flat_trace,
@@ -352,6 +353,7 @@ class Evaluation:
                 *lost_regions(document, {r.id for r in regions}),
                 *lost_mends(art.lost),
                 *crowd_of(len(regions)),
+                *self._dark_ground(document),
                 *_unfinished(len(art.lines)),
                 *crossings_of(rows, things),
             ),
@@ -376,6 +378,14 @@ class Evaluation:
         picture = self.picture(document)
         dark = self._stage(("tones", document.source.look), lambda: tones(picture))
         return tuple(flat_trace(area, trace, sheet, dark) for area, trace in self.art(document).traces)
+
+    def _dark_ground(self, document: Document) -> list[str]:
+        whole = dict(self.art(document).traces).get(None)
+        if document.source is None or whole is None or whole.level is None:
+            return []
+        picture, level = self.picture(document), whole.level
+        key = ("border", document.source.look, level)
+        return dark_ground(self._stage(key, lambda: border_ink(picture, level)), document.trace.invert)
 
     def _reduced(self, document: Document) -> int:
         return 1 if document.source is None else working_factor(document, self.picture(document), self._most)

@@ -162,6 +162,8 @@ def flat_difference(before: Flat, after: Flat) -> Difference:
 
 # From so many regions on most of them are likely to be dirt.
 CROWD = 1000
+# When this share of a picture's border is dark, so is its ground.
+GROUND_SHARE = 0.8
 
 NOTHING = Flat(0, 0, 0, 0, 1, (0, 0), None, (), "", None, "", "", (), (), (), (), 0, 0, 1, ())
 
@@ -300,6 +302,16 @@ def flat_thing(identifier: str, contours: Sequence[Contour], sheet: Sheet) -> Fl
         sum(not c.closed for c in placed),
         tuple(point for c in placed for point in self_crossings(c)),
     )
+
+
+def dark_ground(share: float, inverted: bool) -> list[str]:
+    """A remark on a picture whose ground seems to be what is traced. share: of its border that counts as ink, 0..1."""
+    if inverted or share < GROUND_SHARE:
+        return []
+    return [
+        "The picture is dark all round: its ground is traced as the shape. If the light parts are the shape, "
+        'switch on "The light parts are the shape" in Trace.'
+    ]
 
 
 def crossings_of(things: Sequence[FlatThing], drawn: Mapping[str, Drawn]) -> list[str]:
