@@ -16,12 +16,15 @@ from drelo.core.outline.contour import Contour, polygon
 from drelo.core.outline.outline import Outline
 from drelo.core.picture.decode import Picture, decode
 from drelo.core.trace.colours import ColourSettings, trace_colours
-from drelo.core.trace.ink import InkSettings, trace_ink
+from drelo.core.trace.ink import InkSettings
+from drelo.core.trace.modes import trace
 from drelo.core.trace.nesting import nested
 from drelo.core.trace.strokes import StrokeSettings, trace_strokes
 
 SIDES = (150, 300, 600, 1000, 2500)
 JUMBLES = 40
+# How often each pixel of enlarged pictures is repeated; their scores are in px as they were before.
+ENLARGED = 3
 
 
 def ink(sides: Sequence[int]) -> list[str]:
@@ -32,13 +35,14 @@ def ink(sides: Sequence[int]) -> list[str]:
             cover = render.coverage(outlines, width, height)
             for condition, spoil in render.CONDITIONS.items():
                 picture = decode(spoil(cover))
-                table.setdefault((condition, side), []).append(
-                    score(trace_ink(picture, InkSettings()).outlines, outlines)
-                )
+                table.setdefault((condition, side), []).append(score(trace(picture, InkSettings()).outlines, outlines))
                 if condition == "clean":
                     for name, plain in (("Otsu + findContours", otsu(picture)), ("bare find_contours", bare(picture))):
                         table.setdefault((name, side), []).append(score(plain, outlines))
-    order = [*render.CONDITIONS, "bare find_contours", "Otsu + findContours"]
+            large = trace(decode(render.enlarged(cover, ENLARGED)), InkSettings()).outlines
+            small = [outline.transformed(1 / ENLARGED) for outline in large]
+            table.setdefault(("enlarged", side), []).append(score(small, outlines))
+    order = [*render.CONDITIONS, "enlarged", "bare find_contours", "Otsu + findContours"]
     return [ink_row(c, s, table[c, s]) for c in order for s in sides]
 
 

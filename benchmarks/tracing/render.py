@@ -100,6 +100,11 @@ def one_bit(cover: Grey) -> bytes:
     return png(np.where(cover >= 0.5, 0.0, 255.0))
 
 
+def enlarged(cover: Grey, times: int) -> bytes:
+    """Every pixel repeated, as programs show small pictures."""
+    return png(np.kron(toned(cover), np.ones((times, times))))
+
+
 CONDITIONS: dict[str, Callable[[Grey], bytes]] = {
     "clean": clean,
     "jpeg": jpeg,

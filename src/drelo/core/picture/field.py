@@ -36,6 +36,7 @@ class InkField:
 
     values: shape (height, width), float32: 0 on paper, 1 on full ink, at pixel centres (x + 0.5, y + 0.5).
     level: where the edge runs, on the same scale. darkness: the level as darkness, 0..1.
+    span: by how much ink is darker than paper, 0..1; below 0 where the light parts are the ink.
     noise: standard deviation of the picture's noise, in 1/255 of full ink.
     hard: the picture has no antialiasing, so a staircase is no feature.
     """
@@ -45,6 +46,7 @@ class InkField:
     darkness: float
     noise: float
     hard: bool
+    span: float
 
 
 def ink_field(picture: Picture, level: float | None, invert: bool, local: bool | None = None) -> InkField:
@@ -89,7 +91,8 @@ def ink_field(picture: Picture, level: float | None, invert: bool, local: bool |
     if invert:
         values = 1 - values
         found = 1 - found
-    return InkField(values, found, darkness, noise, hard)
+    span = (ink - paper) / 255
+    return InkField(values, found, darkness, noise, hard, -span if invert else span)
 
 
 def _grey(rgb: NDArray[np.uint8]) -> NDArray[np.uint8]:

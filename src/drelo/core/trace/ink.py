@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -10,11 +10,13 @@ from numpy.typing import NDArray
 from drelo.core.errors import Refusal
 from drelo.core.picture.decode import Picture
 from drelo.core.picture.field import InkField, ink_field
+from drelo.core.picture.sharpen import sharpened
 from drelo.core.trace.area import Area, cut
 from drelo.core.trace.checks import check_calm, check_common, check_level, check_pinhole
-from drelo.core.trace.fit import HARD_ALONG, HARD_SCALE, HARD_TOLERANCE, Care, fitted, keenness
+from drelo.core.trace.fit import HARD_ALONG, HARD_SCALE, HARD_TOLERANCE, Care, blur, fitted, keenness
 from drelo.core.trace.level_lines import ClosedLines, level_lines
 from drelo.core.trace.nesting import nested, outer_only
+from drelo.core.trace.samples import sample
 from drelo.core.trace.scene import InkScene
 from drelo.core.trace.stairs import stair_corners
 from drelo.core.trace.trace import Trace
@@ -29,6 +31,8 @@ SAFE_NOISE, NOISE_SPECK = 0.1, 150.0
 DIRT, CROWD, TINY, TINY_SHARE, GAP = 80.0, 8, 8.0, 0.6, 2.5
 # Distance (px) that a segment may keep from the edge, at calmness 0, 0.5 and 1.
 TOLERANCES = ((0.0, 0.5, 1.0), (0.1, 0.28, 1.4))
+# A field with at most so many pixels and a blur of more than so many px is looked at without its blur.
+SHARPEN_UP_TO, SHARPEN_FROM = 200_000, 0.8
 # More outlines than this cannot be worked with.
 MAX_OUTLINES = 20_000
 # So many of the specks that are dropped are shown.
@@ -79,6 +83,8 @@ def trace_ink(picture: Picture, settings: InkSettings) -> Trace:
     part = cut(picture, settings.area)
     field = part.fenced(ink_field(part.picture, settings.level, settings.invert, settings.local))
     lines = level_lines(field.values, field.level)
+    if settings.level is None and not settings.quick and part.cover is None:
+        field, lines = _sharp(field, lines)
     areas = lines.areas()
     speck = _found_speck(field, areas) if settings.speck is None else settings.speck
     pinhole = speck if settings.pinhole is None else settings.pinhole
@@ -109,6 +115,19 @@ def trace_ink(picture: Picture, settings: InkSettings) -> Trace:
     return Trace(
         outlines, field.darkness, speck, dropped, filled=filled, pinhole=pinhole, lost=_rings(gone, part.offset)
     )
+
+
+def _sharp(field: InkField, lines: ClosedLines) -> tuple[InkField, ClosedLines]:
+    """A small blurred field without its blur; others as they are. A level set by hand is taken as the maker sees it."""
+    if field.hard or field.values.size > SHARPEN_UP_TO or not len(lines):
+        return field, lines
+    soft = blur(sample(lines), InkScene(field.values, field.level))
+    sharp = sharpened(field.values, soft) if soft > SHARPEN_FROM else None
+    if sharp is None:
+        return field, lines
+    darkness = field.darkness + (field.level * sharp.ink - field.level) * field.span
+    found = replace(field, values=sharp.values, darkness=darkness)
+    return found, level_lines(found.values, found.level)
 
 
 def _rings(lines: ClosedLines, offset: tuple[float, float]) -> tuple[NDArray[np.float64], ...]:

@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+import math
 from typing import Literal
 
 import numpy as np
 
 from drelo.core.picture.decode import Picture
+from drelo.core.picture.grain import grain_of
 from drelo.core.trace.colours import ColourSettings, trace_colours
 from drelo.core.trace.ink import InkSettings, trace_ink
 from drelo.core.trace.reduce import Settings as Settings
@@ -22,10 +24,15 @@ def trace(picture: Picture, settings: Settings, factor: int = 1) -> Trace:
     """Traces a picture in the mode of the settings. Raises Refusal as each mode does.
 
     factor: the picture is worked on at this part of its resolution; settings and result stay in px of the whole one.
+    A picture that was enlarged by repeating its pixels is worked on as it was before.
     """
-    if factor > 1:
-        return _traced(reduced(picture, factor), for_reduced(settings, factor)).enlarged(factor)
-    return _traced(picture, settings)
+    grain = grain_of(picture)
+    whole = grain.completed(picture)
+    factor = grain.size * math.ceil(factor / grain.size)
+    if factor == 1:
+        return _traced(picture, settings)
+    settings = for_reduced(settings, factor, (grain.left, grain.top))
+    return _traced(reduced(whole, factor), settings).enlarged(factor, (-grain.left, -grain.top))
 
 
 def _traced(picture: Picture, settings: Settings) -> Trace:

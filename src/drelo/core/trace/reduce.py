@@ -43,12 +43,10 @@ def _averaged(pixels: NDArray[np.uint8], factor: int) -> NDArray[np.uint8]:
     return np.asarray(cv2.resize(pixels, (across, down), interpolation=cv2.INTER_AREA), np.uint8)
 
 
-def for_reduced(settings: Settings, factor: int) -> Settings:
-    """Settings in px of the whole picture, for the reduced one."""
-    if factor == 1:
-        return settings
+def for_reduced(settings: Settings, factor: int, shift: tuple[int, int] = (0, 0)) -> Settings:
+    """Settings in px of the whole picture, for one that was moved by `shift` px and then reduced."""
     speck = None if settings.speck is None else settings.speck / factor**2
-    area = _smaller(settings.area, 1 / factor)
+    area = _smaller(settings.area, 1 / factor, shift)
     match settings:
         case InkSettings():
             pinhole = None if settings.pinhole is None else settings.pinhole / factor**2
@@ -60,7 +58,10 @@ def for_reduced(settings: Settings, factor: int) -> Settings:
             return replace(settings, speck=speck, area=area)
 
 
-def _smaller(area: Area | None, scale: float) -> Area | None:
+def _smaller(area: Area | None, scale: float, shift: tuple[int, int]) -> Area | None:
+    if area is None:
+        return None
+    x, y = shift
     if isinstance(area, Fence):
-        return area.scaled(scale)
-    return None if area is None else (area[0] * scale, area[1] * scale, area[2] * scale, area[3] * scale)
+        return Fence(tuple((px + x, py + y) for px, py in area.corners)).scaled(scale)
+    return ((area[0] + x) * scale, (area[1] + y) * scale, area[2] * scale, area[3] * scale)

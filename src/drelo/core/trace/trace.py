@@ -37,9 +37,9 @@ class Line:
     cap: Cap = "round"
     join: Join = "round"
 
-    def transformed(self, scale: float) -> Line:
-        """In another unit."""
-        return replace(self, contour=self.contour.transformed(scale), width=self.width * scale)
+    def transformed(self, scale: float, dx: float = 0.0, dy: float = 0.0) -> Line:
+        """In another unit, then moved."""
+        return replace(self, contour=self.contour.transformed(scale, dx, dy), width=self.width * scale)
 
 
 @dataclass(frozen=True, eq=False)
@@ -64,14 +64,14 @@ class Trace:
     filled: int = 0
     pinhole: float | None = None
 
-    def enlarged(self, factor: float) -> Trace:
-        """The trace of a picture that was reduced by `factor`, in px of the whole one."""
+    def enlarged(self, factor: float, shift: tuple[float, float] = (0.0, 0.0)) -> Trace:
+        """The trace of a picture that was reduced by `factor`, in px of the whole one, then moved by `shift` px."""
         square = factor * factor
         return replace(
             self,
-            outlines=tuple(o.transformed(factor) for o in self.outlines),
-            lines=tuple(line.transformed(factor) for line in self.lines),
-            lost=tuple(ring * factor for ring in self.lost),
+            outlines=tuple(o.transformed(factor, *shift) for o in self.outlines),
+            lines=tuple(line.transformed(factor, *shift) for line in self.lines),
+            lost=tuple(ring * factor + np.array(shift) for ring in self.lost),
             speck=self.speck * square,
             pinhole=None if self.pinhole is None else self.pinhole * square,
         )

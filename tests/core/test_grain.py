@@ -1,0 +1,82 @@
+"""Pictures that were enlarged by repeating pixels are told, and worked on as they were."""
+
+import io
+
+import numpy as np
+import pytest
+from benchmarks.tracing import render
+from benchmarks.tracing.measure import score
+from benchmarks.tracing.truth import truths
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from PIL import Image
+
+from drelo.core.picture.decode import Picture, decode
+from drelo.core.picture.grain import PLAIN, Grain, grain_of
+from drelo.core.trace.colours import ColourSettings
+from drelo.core.trace.ink import InkSettings
+from drelo.core.trace.modes import trace
+
+
+def picture(grey: np.ndarray) -> Picture:
+    packed = io.BytesIO()
+    Image.fromarray(grey.astype(np.uint8)).save(packed, "PNG")
+    return decode(packed.getvalue())
+
+
+def repeated(grey: np.ndarray, size: int, left: int = 0, top: int = 0) -> np.ndarray:
+    """Every pixel `size` px wide; the first ones lack `left` and `top` px."""
+    return np.kron(grey, np.ones((size, size)))[top:, left:]
+
+
+def disc(side: int = 40) -> np.ndarray:
+    y, x = np.mgrid[:side, :side] + 0.5
+    return 255 * np.clip(np.hypot(x - side / 2 - 0.13, y - side / 2 + 0.29) - side / 3 + 0.5, 0, 1)
+
+
+@given(st.integers(2, 9), st.data())
+@settings(max_examples=40, deadline=None)
+def test_how_large_pixels_are_and_where_they_begin_is_found(size, data):
+    left, top = data.draw(st.integers(0, size - 1)), data.draw(st.integers(0, size - 1))
+    assert grain_of(picture(repeated(disc(), size, left, top))) == Grain(size, left, top)
+
+
+def test_pictures_that_were_not_enlarged_are_plain():
+    noise = np.random.default_rng(4).integers(0, 256, (60, 80))
+    bars = np.full((240, 320), 255)
+    bars[40:200, 40:110] = bars[40:120, 180:280] = 0
+    squares = repeated(np.indices((20, 30)).sum(axis=0) % 2 * 255, 8)
+    for grey in (disc(), noise, bars, squares, np.full((50, 50), 200)):
+        assert grain_of(picture(grey)) == PLAIN
+
+
+def test_large_squares_in_few_colours_are_meant():
+    icon = np.where(np.random.default_rng(9).random((24, 24)) < 0.5, 0, 255)
+    assert grain_of(picture(repeated(icon, 3))).size == 3
+    assert grain_of(picture(repeated(icon, 10))) == PLAIN
+
+
+@pytest.mark.parametrize(("size", "left", "top"), [(2, 0, 0), (3, 2, 1), (6, 0, 5)])
+def test_an_enlarged_picture_is_traced_as_the_small_one(size, left, top):
+    truth = truths()[5]
+    outlines, width, height = truth.fitted(150)
+    small = render.toned(render.coverage(outlines, width, height))
+    found = trace(picture(repeated(small, size, left, top)), InkSettings())
+    there = [o.transformed(1 / size, left / size, top / size) for o in found.outlines]
+    reached = score(there, outlines)
+    assert reached.topology
+    assert reached.mean < 0.04
+    assert reached.nodes < 1.25
+    # Sizes stay those of the picture at hand.
+    assert found.speck == pytest.approx(trace(picture(small), InkSettings()).speck * size**2)
+
+
+def test_an_area_lies_where_it_lay():
+    enlarged = picture(repeated(np.hstack([disc(), disc()]), 4, 3, 2))
+    for settings_ in (InkSettings(area=(170, 10, 130, 130)), ColourSettings(area=(170, 10, 130, 130))):
+        found = max(trace(enlarged, settings_).outlines, key=lambda o: o.area)
+        x0, y0, x1, y1 = found.outer.bounds
+        if isinstance(settings_, InkSettings):
+            assert ((x0 + x1) / 2, (y0 + y1) / 2) == pytest.approx((4 * 60.13 - 3, 4 * 19.71 - 2), abs=0.4)
+        assert x0 >= 166
+        assert x1 <= 304
