@@ -2,6 +2,7 @@
 
 import io
 
+import cv2
 import numpy as np
 import pytest
 from benchmarks.tracing import render
@@ -80,3 +81,50 @@ def test_an_area_lies_where_it_lay():
             assert ((x0 + x1) / 2, (y0 + y1) / 2) == pytest.approx((4 * 60.13 - 3, 4 * 19.71 - 2), abs=0.4)
         assert x0 >= 166
         assert x1 <= 304
+
+
+def small_art(number: int) -> np.ndarray:
+    outlines, width, height = truths()[number].fitted(160)
+    return np.round(render.toned(render.coverage(outlines, width, height)))
+
+
+@pytest.mark.parametrize("way", [Image.Resampling.BILINEAR, Image.Resampling.BICUBIC])
+@pytest.mark.parametrize("times", [2, 3, 4])
+@pytest.mark.parametrize("number", [0, 2, 3])
+def test_a_smooth_enlargement_is_told_wherever_it_was_cropped(number, times, way):
+    grey = small_art(number)
+    large = Image.fromarray(grey.astype(np.uint8)).resize((grey.shape[1] * times, grey.shape[0] * times), way)
+    assert grain_of(picture(np.asarray(large))) == Grain(times)
+    assert grain_of(picture(np.asarray(large)[1:, times - 1 :])) == Grain(times, times - 1, 1)
+
+
+@pytest.mark.parametrize("spoil", [*render.CONDITIONS.values()])
+def test_spoilt_pictures_are_no_enlargements(spoil):
+    for truth in truths():
+        outlines, width, height = truth.fitted(200)
+        assert grain_of(decode(spoil(render.coverage(outlines, width, height)))) == PLAIN
+
+
+@pytest.mark.parametrize("sigma", [1.0, 1.5, 2.0, 3.0, 5.0])
+def test_blurred_pictures_are_no_enlargements(sigma):
+    for number in range(6):
+        assert grain_of(picture(np.round(cv2.GaussianBlur(small_art(number), (0, 0), sigma)))) == PLAIN
+
+
+def test_gradients_and_noise_are_no_enlargements():
+    rng = np.random.default_rng(1)
+    slope = np.round(np.hypot(*np.mgrid[:220, :260]) / 340 * 255)
+    for grey in (slope, rng.integers(0, 256, (200, 220)), 255 * rng.integers(0, 2, (200, 220))):
+        assert grain_of(picture(grey)) == PLAIN
+
+
+def test_a_smooth_enlargement_is_traced_as_the_small_picture():
+    outlines, width, height = truths()[2].fitted(200)
+    grey = render.toned(render.coverage(outlines, width, height)).round().astype(np.uint8)
+    large = Image.fromarray(grey).resize((2 * width, 2 * height), Image.Resampling.BILINEAR)
+    found = trace(picture(np.asarray(large)), InkSettings()).outlines
+    reached = score([o.transformed(0.5) for o in found], outlines)
+    assert reached.topology
+    assert reached.mean < 0.04
+    assert reached.nodes < 1.25
+    assert reached.false <= 2

@@ -1,8 +1,14 @@
-"""Pictures that were enlarged by repeating pixels, such as small logos on large screens."""
+"""Pictures that were enlarged, such as small logos on large screens: by repeating pixels, or smoothly between them.
+
+A smooth enlargement is a sum of kernels, one for each pixel of the small picture: a picture is one when kernels at some
+places explain it up to rounding and clipping, and those at places beside do not. What is merely blurred lies anywhere.
+"""
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass, replace
+from functools import cache
 
 import cv2
 import numpy as np
@@ -18,6 +24,13 @@ LEAST_CHANGES = 12
 USED = 0.25
 # In few flat colours more of them must, and blocks larger than this are meant to be squares.
 FLAT_COLOURS, FLAT_USED, PIXEL_ART = 16, 0.7, 4
+# A smooth enlargement is told by a window of so many px a side, away from its border; so many times it may be enlarged.
+WINDOW, BORDER, TIMES = 96, 8, (4, 3, 2)
+# Kernels explain a window when they miss it by at most this, root mean square of 255, and elsewhere by so much more,
+# which must be more than rounding.
+ROUNDING, ELSEWHERE, LEAST_ELSEWHERE = 1.5, 1.6, 0.15
+# Every so manieth row tells where the edges are, and of the window how it was enlarged.
+EVERY, SOME = 4, 2
 
 
 @dataclass(frozen=True)
@@ -45,17 +58,21 @@ PLAIN = Grain(1)
 
 def grain_of(picture: Picture) -> Grain:
     """How large the pixels are of which a picture was made; PLAIN where it was not enlarged."""
+    return _repeated(picture) or _smooth(picture) or PLAIN
+
+
+def _repeated(picture: Picture) -> Grain | None:
     pixels = picture.rgb if picture.alpha is None else np.dstack([picture.rgb, picture.alpha])
     across, down = _steps(pixels), _steps(pixels.transpose(1, 0, 2))
     if across is None or down is None or across.size != down.size:
-        return PLAIN
+        return None
     size, used = across.size, min(across.used, down.used)
     small = pixels[down.first % size :: size, across.first % size :: size]
     if used < USED or min(small.shape[:2]) < MIN_SIDE:
-        return PLAIN
+        return None
     is_flat = len(np.unique(small.reshape(-1, small.shape[2]), axis=0)) <= FLAT_COLOURS
     if is_flat and (used < FLAT_USED or size > PIXEL_ART):
-        return PLAIN
+        return None
     return Grain(size, -across.first % size, -down.first % size)
 
 
@@ -85,3 +102,72 @@ def _in_step(changes: NDArray[np.intp]) -> _Steps | None:
     size = int(np.gcd.reduce(np.diff(changes)))
     first, last = int(changes[0]), int(changes[-1])
     return _Steps(size, first, len(changes) * size / (last - first + size)) if size > 1 else None
+
+
+def _smooth(picture: Picture) -> Grain | None:
+    pixels = picture.rgb[:, :, 1] if picture.alpha is None else picture.alpha
+    window, left, top = _window(pixels)
+    for times in TIMES:
+        if min(window.shape) < max(WINDOW // 2, MIN_SIDE * times):
+            continue
+        for kernel in KERNELS:
+            across, down = _placed(window[::SOME], kernel, times), _placed(window.T[::SOME], kernel, times)
+            if across is not None and down is not None:
+                return Grain(times, -(left + across) % times, -(top + down) % times)
+    return None
+
+
+def _window(pixels: NDArray[np.uint8]) -> tuple[NDArray[np.float32], int, int]:
+    """A part of the picture with many edges, and where it begins."""
+    steep = np.abs(np.diff(pixels[::EVERY].astype(np.int16), axis=1))
+    across, down = range(0, max(1, steep.shape[1] - WINDOW), WINDOW), range(0, max(1, len(steep) - 1), WINDOW // EVERY)
+    sums = np.add.reduceat(np.add.reduceat(steep, list(down), axis=0, dtype=np.int64), list(across), axis=1)
+    row, column = np.unravel_index(int(np.argmax(sums)), sums.shape)
+    top, left = (
+        min(down[row] * EVERY, max(0, len(pixels) - WINDOW)),
+        min(across[column], max(0, pixels.shape[1] - WINDOW)),
+    )
+    return pixels[top : top + WINDOW, left : left + WINDOW].astype(np.float32), left, top
+
+
+def _placed(window: NDArray[np.float32], kernel: str, times: int) -> int | None:
+    """Where along the second axis the first whole pixel of the small picture begins; None where there is none."""
+    missed = []
+    for first in range(times):
+        space = _space(kernel, times, first, window.shape[1])
+        rest = (window - (window @ space) @ space.T)[:, BORDER:-BORDER]
+        missed.append(float(np.sqrt(np.square(rest).mean())))
+    best = int(np.argmin(missed))
+    beside = min(m for i, m in enumerate(missed) if i != best)
+    told = beside >= max(ELSEWHERE * missed[best], LEAST_ELSEWHERE)
+    return best if told and missed[best] <= ROUNDING else None
+
+
+@cache
+def _space(kernel: str, times: int, first: int, count: int) -> NDArray[np.float32]:
+    """Orthonormal columns that span all rows of `count` px of a picture enlarged so many times."""
+    at = (np.arange(count) + 0.5 - first) / times - 0.5
+    small = np.arange(np.floor(at[0]) - 2, np.ceil(at[-1]) + 3)
+    shares = KERNELS[kernel](np.abs(at[:, None] - small))
+    shares = shares[:, np.abs(shares).sum(axis=0) > 1e-9]
+    return np.linalg.qr(shares / shares.sum(axis=1, keepdims=True))[0].astype(np.float32)
+
+
+def _cubic(a: float) -> Kernel:
+    """Keys, Cubic convolution interpolation for digital image processing (1981), of slope a at 1."""
+
+    def kernel(d: NDArray[np.float64]) -> NDArray[np.float64]:
+        near, far = ((a + 2) * d - (a + 3)) * d * d + 1, ((d - 5) * d + 8) * d * a - 4 * a
+        return np.where(d < 1, near, np.where(d < 2, far, 0.0))
+
+    return kernel
+
+
+Kernel = Callable[[NDArray[np.float64]], NDArray[np.float64]]
+# Of the distance to a pixel, in pixels of the small picture: what programs enlarge with.
+KERNELS: dict[str, Kernel] = {
+    "linear": lambda d: np.maximum(0.0, 1 - d),
+    "cubic": _cubic(-0.5),
+    "sharp cubic": _cubic(-0.75),
+    "lanczos": lambda d: np.where(d < 3, np.sinc(d) * np.sinc(d / 3), 0.0),
+}
