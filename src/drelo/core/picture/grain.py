@@ -24,13 +24,16 @@ LEAST_CHANGES = 12
 USED = 0.25
 # In few flat colours more of them must, and blocks larger than this are meant to be squares.
 FLAT_COLOURS, FLAT_USED, PIXEL_ART = 16, 0.7, 4
-# A smooth enlargement is told by a window of so many px a side, away from its border; so many times it may be enlarged.
-WINDOW, BORDER, TIMES = 96, 8, (4, 3, 2)
-# Kernels explain a window when they miss it by at most this, root mean square of 255, and elsewhere by so much more,
+# A smooth enlargement is told by stretches of so many px along rows and columns, away from their ends, so many of them:
+# those with the most in them. In each something must change by so much of 255, and that at so many places.
+STRETCH, BORDER, MOST, FEWEST, LEAST_RANGE, PLACES = 96, 8, 60, 12, 60, 6
+# Only every so manieth row is looked at.
+EVERY = 4
+# So many times it may be enlarged.
+TIMES = (4, 3, 2)
+# Kernels explain stretches when they miss them by at most this, root mean square of 255, and elsewhere by so much more,
 # which must be more than rounding.
 ROUNDING, ELSEWHERE, LEAST_ELSEWHERE = 1.5, 1.6, 0.15
-# Every so manieth row tells where the edges are, and of the window how it was enlarged.
-EVERY, SOME = 4, 2
 
 
 @dataclass(frozen=True)
@@ -106,36 +109,39 @@ def _in_step(changes: NDArray[np.intp]) -> _Steps | None:
 
 def _smooth(picture: Picture) -> Grain | None:
     pixels = picture.rgb[:, :, 1] if picture.alpha is None else picture.alpha
-    window, left, top = _window(pixels)
+    rows, columns = _stretches(pixels), _stretches(pixels.T)
+    if rows is None or columns is None:
+        return None
     for times in TIMES:
-        if min(window.shape) < max(WINDOW // 2, MIN_SIDE * times):
-            continue
         for kernel in KERNELS:
-            across, down = _placed(window[::SOME], kernel, times), _placed(window.T[::SOME], kernel, times)
+            across = _placed(rows, kernel, times)
+            down = None if across is None else _placed(columns, kernel, times)
             if across is not None and down is not None:
-                return Grain(times, -(left + across) % times, -(top + down) % times)
+                return Grain(times, -across % times, -down % times)
     return None
 
 
-def _window(pixels: NDArray[np.uint8]) -> tuple[NDArray[np.float32], int, int]:
-    """A part of the picture with many edges, and where it begins."""
-    steep = np.abs(np.diff(pixels[::EVERY].astype(np.int16), axis=1))
-    across, down = range(0, max(1, steep.shape[1] - WINDOW), WINDOW), range(0, max(1, len(steep) - 1), WINDOW // EVERY)
-    sums = np.add.reduceat(np.add.reduceat(steep, list(down), axis=0, dtype=np.int64), list(across), axis=1)
-    row, column = np.unravel_index(int(np.argmax(sums)), sums.shape)
-    top, left = (
-        min(down[row] * EVERY, max(0, len(pixels) - WINDOW)),
-        min(across[column], max(0, pixels.shape[1] - WINDOW)),
-    )
-    return pixels[top : top + WINDOW, left : left + WINDOW].astype(np.float32), left, top
+def _stretches(pixels: NDArray[np.uint8]) -> NDArray[np.float32] | None:
+    """Parts of rows in which much changes, shape (n, STRETCH); None where there are too few to tell anything.
+
+    All begin at a multiple of STRETCH, which all TIMES divide.
+    """
+    whole = pixels.shape[1] // STRETCH * STRETCH
+    all_parts = np.ascontiguousarray(pixels[::EVERY, :whole]).reshape(-1, STRETCH)
+    parts = all_parts[np.ptp(all_parts, axis=1) > LEAST_RANGE].astype(np.float32)
+    steps = np.abs(np.diff(parts, axis=1))
+    chosen = np.argsort(-steps.sum(axis=1), kind="stable")[:MOST]
+    if len(chosen) < FEWEST or len(np.unique(np.argmax(steps[chosen], axis=1))) < PLACES:
+        return None
+    return np.asarray(parts[chosen], np.float32)
 
 
-def _placed(window: NDArray[np.float32], kernel: str, times: int) -> int | None:
-    """Where along the second axis the first whole pixel of the small picture begins; None where there is none."""
+def _placed(stretches: NDArray[np.float32], kernel: str, times: int) -> int | None:
+    """Where the first whole pixel of the small picture begins along stretches; None where there is none."""
     missed = []
     for first in range(times):
-        space = _space(kernel, times, first, window.shape[1])
-        rest = (window - (window @ space) @ space.T)[:, BORDER:-BORDER]
+        space = _space(kernel, times, first, STRETCH)
+        rest = (stretches - (stretches @ space) @ space.T)[:, BORDER:-BORDER]
         missed.append(float(np.sqrt(np.square(rest).mean())))
     best = int(np.argmin(missed))
     beside = min(m for i, m in enumerate(missed) if i != best)
