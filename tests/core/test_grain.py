@@ -101,7 +101,7 @@ def test_a_smooth_enlargement_is_told_wherever_it_was_cropped(number, times, way
 @pytest.mark.parametrize("side", [200, 1000])
 @pytest.mark.parametrize("spoil", [*render.CONDITIONS.values()])
 def test_spoilt_pictures_are_no_enlargements(spoil, side):
-    for truth in truths()[::2] if side > 500 else truths():
+    for truth in truths()[1::2] if side > 500 else truths():
         outlines, width, height = truth.fitted(side)
         assert grain_of(decode(spoil(render.coverage(outlines, width, height)))) == PLAIN
 

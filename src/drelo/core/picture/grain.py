@@ -23,7 +23,7 @@ LEAST_CHANGES = 12
 # Of the places between the outermost changes at which pixels could change so many do: else it is art on a grid.
 USED = 0.25
 # In few flat colours more of them must, and blocks larger than this are meant to be squares.
-FLAT_COLOURS, FLAT_USED, PIXEL_ART = 16, 0.7, 4
+FLAT_COLOURS, FLAT_USED, PIXEL_ART = 64, 0.5, 4
 # A smooth enlargement is told by stretches of so many px along rows and columns, away from their ends, so many of them:
 # those with the most in them. In each something must change by so much of 255, and that at so many places.
 STRETCH, BORDER, MOST, FEWEST, LEAST_RANGE, PLACES = 96, 8, 60, 12, 60, 6
