@@ -17,6 +17,7 @@ from drelo.core.picture.grain import PLAIN, Grain, grain_of
 from drelo.core.trace.colours import ColourSettings
 from drelo.core.trace.ink import InkSettings
 from drelo.core.trace.modes import trace
+from drelo.core.trace.spots import rough_spots
 
 
 def picture(grey: np.ndarray) -> Picture:
@@ -129,3 +130,18 @@ def test_a_smooth_enlargement_is_traced_as_the_small_picture():
     assert reached.mean < 0.04
     assert reached.nodes < 1.25
     assert reached.false <= 2
+
+
+def test_an_enlarged_picture_has_no_rough_spots_at_its_stairs():
+    outlines, width, height = truths()[5].fitted(200)
+    enlarged = picture(repeated(render.toned(render.coverage(outlines, width, height)), 4, 1, 2))
+    found = trace(enlarged, InkSettings()).outlines
+    assert rough_spots(enlarged, found, (), ()) == ()
+    aside = [o.transformed(1.0, 8.0, 0.0) for o in found]
+    off = [spot for spot in rough_spots(enlarged, aside, (), ()) if spot.kind == "off"]
+    assert off
+    bounds = np.array([o.outer.bounds for o in aside])
+    for spot in off:
+        x, y = spot.at
+        near = (bounds[:, 0] - 9 < x) & (x < bounds[:, 2] + 9) & (bounds[:, 1] - 9 < y) & (y < bounds[:, 3] + 9)
+        assert near.any()

@@ -4146,6 +4146,8 @@ export interface components {
             level: number | null;
             /** Lost Path */
             lost_path: string;
+            /** On Dark */
+            on_dark: boolean;
             /** Pinhole */
             pinhole: number | null;
             /** Speck */

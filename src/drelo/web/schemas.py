@@ -505,6 +505,7 @@ class TraceOut(Wire):
     tones: list[float]
     lost_path: str
     stroke_width: float | None
+    on_dark: bool
 
 
 class AreaOut(Wire):

@@ -325,6 +325,7 @@ class Evaluation:
         high = max((band.top for column in columns for band in column), default=0.0)
         x0, y0, x1, y1 = (0.0, 0.0, 0.0, 0.0) if plate.is_empty else plate.bounds
         size = (max(x1 - x0, width), max(y1 - y0, height), high)
+        traces = self._flat_traces(document, sheet)
         return Flat(
             left=left,
             top=top,
@@ -338,7 +339,7 @@ class Evaluation:
             base_box=None if plate.is_empty else sheet_box(plate.bounds, left, top + height),
             product_path=sheet_path(product, left, top + height),
             overhang_path=sheet_path((design and design.overhang) or shapely.Polygon(), left, top + height),
-            traces=self._flat_traces(document, sheet),
+            traces=traces,
             areas=tuple(
                 FlatArea(a.id, a.name, sheet.rings([np.array(a.corners, np.float64)], 3)) for a in document.areas
             ),
@@ -353,7 +354,7 @@ class Evaluation:
                 *lost_regions(document, {r.id for r in regions}),
                 *lost_mends(art.lost),
                 *crowd_of(len(regions)),
-                *self._dark_ground(document),
+                *dark_ground(traces),
                 *_unfinished(len(art.lines)),
                 *crossings_of(rows, things),
             ),
@@ -377,15 +378,17 @@ class Evaluation:
             return ()
         picture = self.picture(document)
         dark = self._stage(("tones", document.source.look), lambda: tones(picture))
-        return tuple(flat_trace(area, trace, sheet, dark) for area, trace in self.art(document).traces)
+        return tuple(
+            flat_trace(area, trace, sheet, dark, self._border(document, area, trace.level))
+            for area, trace in self.art(document).traces
+        )
 
-    def _dark_ground(self, document: Document) -> list[str]:
-        whole = dict(self.art(document).traces).get(None)
-        if document.source is None or whole is None or whole.level is None:
-            return []
-        picture, level = self.picture(document), whole.level
-        key = ("border", document.source.look, level)
-        return dark_ground(self._stage(key, lambda: border_ink(picture, level)), document.trace.invert)
+    def _border(self, document: Document, area: str | None, level: float | None) -> float:
+        """Share of the picture's border that is dark and traced as ink."""
+        if document.source is None or area is not None or level is None or document.trace.invert:
+            return 0.0
+        picture = self.picture(document)
+        return self._stage(("border", document.source.look, level), lambda: border_ink(picture, level))
 
     def _reduced(self, document: Document) -> int:
         return 1 if document.source is None else working_factor(document, self.picture(document), self._most)

@@ -73,7 +73,7 @@ class FlatTrace:
 
     tones: how much of the picture is of each darkness, from light to dark, the fullest 1.
     dropped, filled: how many specks and pinholes were left out; lost_path: some of them.
-    stroke_width: the usual width of middle lines, mm.
+    stroke_width: the usual width of middle lines, mm. on_dark: the picture's ground seems to be what is traced.
     """
 
     area: str | None
@@ -86,6 +86,7 @@ class FlatTrace:
     tones: tuple[float, ...]
     lost_path: str
     stroke_width: float | None
+    on_dark: bool
 
 
 @dataclass(frozen=True)
@@ -251,7 +252,8 @@ def region_name(things: Mapping[str, Drawn], number: int, drawn: str | None) -> 
     return thing.name or words or (thing.form.capitalize() if isinstance(thing, DrawnShape) else f"Region {number + 1}")
 
 
-def flat_trace(area: str | None, trace: Trace, sheet: Sheet, tones: tuple[float, ...]) -> FlatTrace:
+def flat_trace(area: str | None, trace: Trace, sheet: Sheet, tones: tuple[float, ...], border: float) -> FlatTrace:
+    """border: share of the picture's border that is dark and traced as ink, 0..1."""
     return FlatTrace(
         area=area,
         level=trace.level,
@@ -263,6 +265,7 @@ def flat_trace(area: str | None, trace: Trace, sheet: Sheet, tones: tuple[float,
         tones=tones,
         lost_path=sheet.rings(trace.lost),
         stroke_width=float(np.median([n.width for n in trace.lines])) * sheet.scale if trace.lines else None,
+        on_dark=border >= GROUND_SHARE,
     )
 
 
@@ -304,9 +307,9 @@ def flat_thing(identifier: str, contours: Sequence[Contour], sheet: Sheet) -> Fl
     )
 
 
-def dark_ground(share: float, inverted: bool) -> list[str]:
-    """A remark on a picture whose ground seems to be what is traced. share: of its border that counts as ink, 0..1."""
-    if inverted or share < GROUND_SHARE:
+def dark_ground(traces: Sequence[FlatTrace]) -> list[str]:
+    """A remark on a picture whose ground seems to be what is traced."""
+    if not any(trace.on_dark for trace in traces):
         return []
     return [
         "The picture is dark all round: its ground is traced as the shape. If the light parts are the shape, "

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
 import cv2
@@ -14,6 +14,8 @@ from scipy.spatial import cKDTree
 from drelo.core.outline.clearance import Narrow
 from drelo.core.outline.outline import Outline
 from drelo.core.picture.decode import Picture
+from drelo.core.picture.grain import grain_of
+from drelo.core.trace.reduce import reduced
 
 Array = NDArray[np.float64]
 Kind = Literal["faint", "off", "crowded", "neck", "gap"]
@@ -51,6 +53,22 @@ def rough_spots(
     picture: Picture, outlines: Sequence[Outline], necks: Sequence[Narrow], gaps: Sequence[Narrow]
 ) -> tuple[Spot, ...]:
     """What wants a look, the most first. necks, gaps: the narrowest places of the outlines, px."""
+    grain = grain_of(picture)
+    if grain.size == 1:
+        return _rough_spots(picture, outlines, necks, gaps)
+    size, left, top = grain.size, grain.left, grain.top
+    small = [o.transformed(1 / size, left / size, top / size) for o in outlines]
+    placed = [
+        [Narrow(n.width / size, ((n.at[0] + left) / size, (n.at[1] + top) / size)) for n in narrow]
+        for narrow in (necks, gaps)
+    ]
+    found = _rough_spots(reduced(grain.completed(picture), size), small, *placed)
+    return tuple(replace(s, at=(s.at[0] * size - left, s.at[1] * size - top), radius=s.radius * size) for s in found)
+
+
+def _rough_spots(
+    picture: Picture, outlines: Sequence[Outline], necks: Sequence[Narrow], gaps: Sequence[Narrow]
+) -> tuple[Spot, ...]:
     found = [*_doubtful(picture, outlines), *_crowded(outlines)] if outlines else []
     for kind, places in (("neck", necks), ("gap", gaps)):
         found += [Spot(kind, n.at, max(n.width, 4.0), 1 - n.width / NARROW) for n in places if n.width < NARROW]  # type: ignore[arg-type]

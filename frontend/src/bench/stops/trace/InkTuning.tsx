@@ -31,6 +31,11 @@ export function InkTuning({ silhouette }: { silhouette: boolean }) {
         checked={now.invert ?? false}
         onChange={(invert) => commit({ invert })}
       />
+      {trace.on_dark && !now.invert && (
+        <p className="border-remark bg-remark-wash mb-2 rounded-r-md border-l-4 px-2.5 py-1.5 text-[13px]">
+          The picture is dark all round, so that its ground is the shape now.
+        </p>
+      )}
       {silhouette && (
         <SwitchField
           label="Only the outer silhouette"
