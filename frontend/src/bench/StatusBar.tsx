@@ -1,4 +1,5 @@
 import { formatLength, unitName } from "../ui/length";
+import { extentOf } from "./flat/place";
 import { useBegun, useShown, useUnits } from "./select";
 import { boxOf } from "./shape/objects";
 import { usePicked } from "./shape/useSheet";
@@ -38,7 +39,7 @@ export function StatusBar() {
   const items = usePicked();
   const whole = stop === "Shape" ? boxOf(items) : null;
   const one = regions.length === 1 ? regions[0] : undefined;
-  const box = flat?.base_box ?? (flat ? [0, 0, flat.width, flat.height] : null);
+  const [width, depth] = flat ? extentOf(flat) : [0, 0];
   return (
     <footer className="border-rule text-soft col-span-3 flex items-center gap-6 overflow-hidden border-t px-4 text-[12.5px] whitespace-nowrap">
       <span className="w-[132px]">
@@ -63,9 +64,9 @@ export function StatusBar() {
           {flat.regions.length} {flat.regions.length === 1 ? "outline" : "outlines"}, {flat.nodes} nodes
         </span>
       )}
-      {flat && flat.regions.length > 0 && box && (
+      {flat && flat.regions.length > 0 && (
         <span className="text-ink">
-          {mm(box[2] ?? 0)} × {mm(box[3] ?? 0)} × {mm(flat.total_height)} {unit}
+          {mm(width)} × {mm(depth)} × {mm(flat.total_height)} {unit}
         </span>
       )}
     </footer>

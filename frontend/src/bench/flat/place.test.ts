@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 
 import type { Flat } from "../../api/client";
-import { aligned, onPicture, onScreen, thinned } from "./place";
+import { aligned, extentOf, onPicture, onScreen, thinned } from "./place";
 
 const flat = { mm_per_px: 0.5, origin: [-10, 4] } as unknown as Flat;
 const view = { scale: 8, x: 30, y: 20 };
@@ -21,5 +21,25 @@ describe("places on the picture", () => {
   it("thin out a line drawn by hand", () => {
     expect(thinned([[0, 0], [1, 0], [2, 0], [9, 0]], 2)).toEqual([[0, 0], [2, 0], [9, 0]]); // prettier-ignore
     expect(thinned([], 2)).toEqual([]);
+  });
+});
+
+describe("what is built", () => {
+  const art = { left: 0, top: 0, width: 40, height: 30 };
+  const sized = (more: object) =>
+    extentOf({ ...art, base_box: null, overhang_path: "", ...more } as unknown as Flat);
+
+  it("is as large as its base, or as the art without one", () => {
+    expect(sized({})).toEqual([40, 30]);
+    expect(sized({ base_box: [-3, -3, 46, 36] })).toEqual([46, 36]);
+  });
+
+  it("reaches as far as the art that stands out over the base", () => {
+    expect(sized({ base_box: [10, -5, 20, 40], overhang_path: "M0 0" })).toEqual([40, 40]);
+    expect(sized({ base_box: [10, 10, 60, 10], overhang_path: "M0 0" })).toEqual([70, 30]);
+  });
+
+  it("does not count art that is cut off at the base", () => {
+    expect(sized({ base_box: [10, 5, 20, 20] })).toEqual([20, 20]);
   });
 });

@@ -50,3 +50,13 @@ export function onSheet([x, y]: Point, flat: Flat): [number, number] {
   const [left = 0, top = 0] = flat.origin;
   return [x * flat.mm_per_px + left, y * flat.mm_per_px + top];
 }
+
+/** Width and depth of what is built, mm: the base, and what of the art stands out over it. */
+export function extentOf(flat: Flat): readonly [number, number] {
+  if (!flat.base_box) return [flat.width, flat.height];
+  const [x, y, width, height] = flat.base_box;
+  if (!flat.overhang_path) return [width, height];
+  const right = Math.max(x + width, flat.left + flat.width);
+  const bottom = Math.max(y + height, flat.top + flat.height);
+  return [right - Math.min(x, flat.left), bottom - Math.min(y, flat.top)];
+}

@@ -1,4 +1,5 @@
 import { formatLength, unitName } from "../../ui/length";
+import { extentOf } from "../flat/place";
 import { useShown, useUnits } from "../select";
 import { TakeAway } from "../TakeAway";
 import { Figures } from "./parts";
@@ -7,7 +8,7 @@ import { ManyNames } from "./prove/ManyNames";
 export function ProveStop() {
   const flat = useShown();
   const units = useUnits();
-  const box = flat?.base_box ?? [0, 0, flat?.width ?? 0, flat?.height ?? 0];
+  const [width, depth] = flat ? extentOf(flat) : [0, 0];
   const unit = unitName(units);
   return (
     <>
@@ -15,8 +16,8 @@ export function ProveStop() {
       <div className="mt-5">
         <Figures
           rows={[
-            ["Width", `${formatLength(box[2] ?? 0, units)} ${unit}`],
-            ["Depth", `${formatLength(box[3] ?? 0, units)} ${unit}`],
+            ["Width", `${formatLength(width, units)} ${unit}`],
+            ["Depth", `${formatLength(depth, units)} ${unit}`],
             ["Height", `${formatLength(flat?.total_height ?? 0, units)} ${unit}`],
             ["Remarks", String(flat?.remarks.length ?? 0)],
           ]}
