@@ -6,6 +6,7 @@ places explain it up to rounding and clipping, and those at places beside do not
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable
 from dataclasses import dataclass, replace
 from functools import cache
@@ -24,13 +25,17 @@ LEAST_CHANGES = 12
 USED = 0.25
 # In few flat colours more of them must, and blocks larger than this are meant to be squares.
 FLAT_COLOURS, FLAT_USED, PIXEL_ART = 64, 0.5, 4
-# A smooth enlargement is told by stretches of so many px along rows and columns, away from their ends, so many of them:
-# those with the most in them. In each something must change by so much of 255, and that at so many places.
-STRETCH, BORDER, MOST, FEWEST, LEAST_RANGE, PLACES = 96, 8, 60, 12, 60, 6
-# Only every so manieth row is looked at.
-EVERY = 4
+# A smooth enlargement is told by stretches of so many px along rows and columns, about so many of them. In each
+# something must change by so much of 255, and that at so many places.
+STRETCH, MOST, FEWEST, LEAST_RANGE, PLACES = 120, 24, 12, 60, 4
+# No kernel lets so much of that change from one px to the next.
+SHARPEST = 0.62
+# They are some of so many times as many with the most in them.
+OF = 6
+# About so many rows and columns are looked at.
+ROWS = 256
 # So many times it may be enlarged.
-TIMES = (4, 3, 2)
+TIMES = (8, 6, 5, 4, 3, 2)
 # Kernels explain stretches when they miss them by at most this, root mean square of 255, and elsewhere by so much more,
 # which must be more than rounding.
 ROUNDING, ELSEWHERE, LEAST_ELSEWHERE = 1.5, 1.6, 0.15
@@ -121,42 +126,52 @@ def _smooth(picture: Picture) -> Grain | None:
     return None
 
 
-def _stretches(pixels: NDArray[np.uint8]) -> NDArray[np.float32] | None:
-    """Parts of rows in which much changes, shape (n, STRETCH); None where there are too few to tell anything.
+def _stretches(pixels: NDArray[np.uint8]) -> NDArray[np.float64] | None:
+    """Parts of rows in which much changes, shape (n, STRETCH); None where there are too few, or too sharp ones.
 
     All begin at a multiple of STRETCH, which all TIMES divide.
     """
     whole = pixels.shape[1] // STRETCH * STRETCH
-    all_parts = np.ascontiguousarray(pixels[::EVERY, :whole]).reshape(-1, STRETCH)
-    parts = all_parts[np.ptp(all_parts, axis=1) > LEAST_RANGE].astype(np.float32)
+    every = max(1, len(pixels) // ROWS)
+    all_parts = np.ascontiguousarray(pixels[::every, :whole]).reshape(-1, STRETCH)
+    parts = all_parts[np.ptp(all_parts, axis=1) > LEAST_RANGE].astype(np.float64)
     steps = np.abs(np.diff(parts, axis=1))
-    chosen = np.argsort(-steps.sum(axis=1), kind="stable")[:MOST]
-    if len(chosen) < FEWEST or len(np.unique(np.argmax(steps[chosen], axis=1))) < PLACES:
+    # Those with the most in them lie beside each other: some of many tell more.
+    rich = np.sort(np.argsort(-steps.sum(axis=1), kind="stable")[: MOST * OF])
+    chosen = rich[:: max(1, len(rich) // MOST)]
+    parts, steps = parts[chosen], steps[chosen]
+    if len(chosen) < FEWEST or len(np.unique(np.argmax(steps, axis=1))) < PLACES:
         return None
-    return np.asarray(parts[chosen], np.float32)
+    if np.median(steps.max(axis=1) / np.ptp(parts, axis=1)) > SHARPEST:
+        return None
+    return np.asarray(parts - parts.mean(axis=1, keepdims=True))
 
 
-def _placed(stretches: NDArray[np.float32], kernel: str, times: int) -> int | None:
+def _placed(stretches: NDArray[np.float64], kernel: str, times: int) -> int | None:
     """Where the first whole pixel of the small picture begins along stretches; None where there is none."""
     missed = []
     for first in range(times):
-        space = _space(kernel, times, first, STRETCH)
-        rest = (stretches - (stretches @ space) @ space.T)[:, BORDER:-BORDER]
-        missed.append(float(np.sqrt(np.square(rest).mean())))
+        # What lies in the space and what is missed stand at right angles.
+        rest = _power(stretches) - _power(stretches @ _space(kernel, times, first))
+        missed.append(math.sqrt(max(rest, 0.0) / stretches.size))
     best = int(np.argmin(missed))
     beside = min(m for i, m in enumerate(missed) if i != best)
     told = beside >= max(ELSEWHERE * missed[best], LEAST_ELSEWHERE)
     return best if told and missed[best] <= ROUNDING else None
 
 
+def _power(values: NDArray[np.float64]) -> float:
+    return float(np.vdot(values, values))
+
+
 @cache
-def _space(kernel: str, times: int, first: int, count: int) -> NDArray[np.float32]:
-    """Orthonormal columns that span all rows of `count` px of a picture enlarged so many times."""
-    at = (np.arange(count) + 0.5 - first) / times - 0.5
+def _space(kernel: str, times: int, first: int) -> NDArray[np.float64]:
+    """Orthonormal columns that span all stretches of a picture enlarged so many times."""
+    at = (np.arange(STRETCH) + 0.5 - first) / times - 0.5
     small = np.arange(np.floor(at[0]) - 2, np.ceil(at[-1]) + 3)
     shares = KERNELS[kernel](np.abs(at[:, None] - small))
     shares = shares[:, np.abs(shares).sum(axis=0) > 1e-9]
-    return np.linalg.qr(shares / shares.sum(axis=1, keepdims=True))[0].astype(np.float32)
+    return np.linalg.qr(shares / shares.sum(axis=1, keepdims=True))[0]
 
 
 def _cubic(a: float) -> Kernel:
