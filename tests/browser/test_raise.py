@@ -93,19 +93,25 @@ def test_the_ladder_is_dragged_and_snaps_to_layers(page):
     assert read_stl(taken(page)).size[2] == pytest.approx(2 + height, abs=1e-5)
 
 
-def test_the_solid_follows_a_height_before_the_server_answers(page):
+def bars_from_above(page: Page) -> tuple[dict, float]:
+    """The box of the solid view that shows two bars from above, and px a mm in it."""
     begin(page, two_bars(), "bars.png")
     stop(page, "Raise")
     solid_seen(page)
     page.get_by_role("button", name="Top view").click()
     box = page.locator("section[aria-label='Solid view'] canvas").bounding_box()
     assert box
+    # The longer side (66 mm) fills 0.86 of the view; a bar lies on either side of the middle.
+    return box, min(box["width"], box["height"]) * 0.86 / 66
+
+
+def test_the_solid_follows_a_height_before_the_server_answers(page):
+    box, px = bars_from_above(page)
     held = []
     page.route(re.compile(r"/(solid|edits)$"), lambda route: held.append(route))
     page.get_by_role("slider", name=re.compile("^Height of")).press("Shift+ArrowUp")
     page.wait_for_function("() => performance.getEntriesByName('drelo-lift').length > 0")
     page.get_by_role("button", name="Measure between two points").click()
-    px = min(box["width"], box["height"]) * 0.86 / 66
     y = box["y"] + box["height"] / 2 - 10 * px
     # On the margin of the base, and on the bar.
     for across in (3.5, 18):
@@ -226,14 +232,7 @@ def test_a_file_is_weighed_before_it_is_taken(page):
 
 
 def test_the_solid_is_measured_and_cut_along_a_line(page):
-    begin(page, two_bars(), "bars.png")
-    stop(page, "Raise")
-    solid_seen(page)
-    page.get_by_role("button", name="Top view").click()
-    box = page.locator("section[aria-label='Solid view'] canvas").bounding_box()
-    assert box
-    # The longer side (66 mm) fills 0.86 of the view; a bar lies on either side of the middle.
-    px = min(box["width"], box["height"]) * 0.86 / 66
+    box, px = bars_from_above(page)
     y = box["y"] + box["height"] / 2 - 10 * px
     left, right = (box["x"] + box["width"] / 2 + way * px for way in (-21, 18))
     page.get_by_role("button", name="Measure between two points").click()
