@@ -411,7 +411,7 @@ function show(solid: Solid, rises: ReadonlyMap<string, number> | null) {
   const { geometry, still, size } = solid;
   const [points, normals] = [geometry.getAttribute("position"), geometry.getAttribute("normal")];
   const corners = { points: points.array as Float32Array, normals: normals.array as Int8Array };
-  const { drawn } = lift(corners, still, solid, rises ?? NOWHERE);
+  const drawn = lift(corners, still, solid, rises ?? NOWHERE);
   geometry.setDrawRange(0, drawn * 3);
   points.needsUpdate = true;
   normals.needsUpdate = true;

@@ -51,21 +51,20 @@ export function sameRises(
 
 /**
  * Sets corners to those of a solid with regions moved up or down; a wall whose foot comes over its head faces the other
- * way by itself. Returns how many triangles there are to draw, and whether any wall turned.
+ * way by itself. Returns how many triangles there are to draw.
  */
 export function lift(
   into: Corners,
   still: Corners,
   rising: Rising,
   rises: ReadonlyMap<string, number>,
-): { drawn: number; isTurned: boolean } {
+): number {
   into.points.set(still.points);
   into.normals.set(still.normals);
   const by = rising.regions.map((region) => rises.get(region) ?? 0);
   const z = (corner: number) => still.points[corner * 3 + 2] ?? 0;
   const rows = rising.rising;
   let drawn = rising.standing;
-  let isTurned = false;
   for (let row = 0; row + 3 < rows.length; row += 4) {
     const first = rows[row] ?? 0;
     const many = rows[row + 1] ?? 0;
@@ -77,7 +76,6 @@ export function lift(
     const half = first + many / 2;
     // A top rests on one height in all its corners; of a wall the first corner is low, and the last one of all high.
     const turned = !isTop && z(first * 3 + 2) + high < z(first * 3) + low;
-    isTurned ||= turned;
     for (let triangle = first; triangle < first + many; triangle++) {
       const corner = triangle * 3;
       into.points[corner * 3 + 2] = z(corner) + low;
@@ -87,5 +85,5 @@ export function lift(
       for (let i = corner * 4; i < corner * 4 + 12; i++) into.normals[i] = -(into.normals[i] ?? 0);
     }
   }
-  return { drawn, isTurned };
+  return drawn;
 }

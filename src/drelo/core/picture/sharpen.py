@@ -42,14 +42,13 @@ def sharpened(values: Field, blur: float) -> Sharp | None:
     taken, since narrower blurs explain it by softer shapes and more ink by thinner ones.
     """
     window = _window(values)
-    ceiling = UNBOUNDED
-    floor = _unblurred(window, EASY * blur, ceiling, COMPARING)[1]
+    floor = _unblurred(window, EASY * blur, UNBOUNDED, COMPARING)[1]
     rounds = next((many for most, many in ROUNDS if floor <= most), 0)
     if not rounds:
         return None
     for share in (*SHARES, EASY):
         sigma = share * blur
-        missed = _unblurred(window, sigma, ceiling, COMPARING)[1]
+        missed = _unblurred(window, sigma, UNBOUNDED, COMPARING)[1]
         if missed <= AS_GOOD * floor:
             break
     ink = _least_ink(window, sigma, AS_GOOD * missed)
