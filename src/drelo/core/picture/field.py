@@ -38,15 +38,20 @@ class InkField:
     level: where the edge runs, on the same scale. darkness: the level as darkness, 0..1.
     span: by how much ink is darker than paper, 0..1; below 0 where the light parts are the ink.
     noise: standard deviation of the picture's noise, in 1/255 of full ink.
-    hard: the picture has no antialiasing, so a staircase is no feature.
+    bits: shape (height, width), which pixels are ink, where the picture has no antialiasing; else None.
     """
 
     values: NDArray[np.float32]
     level: float
     darkness: float
     noise: float
-    hard: bool
+    bits: NDArray[np.bool_] | None
     span: float
+
+    @property
+    def hard(self) -> bool:
+        """Whether the picture has no antialiasing, so that a staircase is no feature."""
+        return self.bits is not None
 
 
 def ink_field(picture: Picture, level: float | None, invert: bool, local: bool | None = None) -> InkField:
@@ -88,11 +93,13 @@ def ink_field(picture: Picture, level: float | None, invert: bool, local: bool |
     # A level at the very end would count all or nothing as ink.
     found = float(np.clip(found, (1 - paper) / (ink - paper), (254 - paper) / (ink - paper)))
     darkness = (paper + found * (ink - paper)) / 255
+    between = paper + found * (ink - paper) if light is None else 255 - light.paper + found * (light.paper - light.ink)
+    bits = np.asarray((dark > between) != invert) if hard else None
     if invert:
         values = 1 - values
         found = 1 - found
     span = (ink - paper) / 255
-    return InkField(values, found, darkness, noise, hard, -span if invert else span)
+    return InkField(values, found, darkness, noise, bits, -span if invert else span)
 
 
 def _grey(rgb: NDArray[np.uint8]) -> NDArray[np.uint8]:

@@ -59,7 +59,10 @@ class Cut:
 
     def fenced(self, field: InkField) -> InkField:
         """The ink field with paper outside the area."""
-        return field if self.cover is None else replace(field, values=np.maximum(field.values, 0) * self.cover)
+        if self.cover is None:
+            return field
+        bits = None if field.bits is None else field.bits & (self.cover > 0.5)
+        return replace(field, values=np.maximum(field.values, 0) * self.cover, bits=bits)
 
     def painted(self) -> Picture:
         """The picture in which what is outside the area has the commonest colour of the area's border."""

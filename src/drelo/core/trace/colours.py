@@ -17,20 +17,11 @@ from drelo.core.picture.palette import MAX_COLOURS, MIN_COLOURS, Palette, find_p
 from drelo.core.trace.arcs import OUTSIDE, Arcs, find_arcs
 from drelo.core.trace.area import Area, cut
 from drelo.core.trace.bands import bands, calm_bands
+from drelo.core.trace.care import HARD_ALONG, HARD_SCALE, HARD_TOLERANCE, Care, keenness
 from drelo.core.trace.checks import check_calm, check_common, edge_length
 from drelo.core.trace.corners import find_corners
 from drelo.core.trace.curves import Curves, Indices, angles
-from drelo.core.trace.fit import (
-    HARD_ALONG,
-    HARD_SCALE,
-    HARD_TOLERANCE,
-    Care,
-    blur_scale,
-    contours,
-    keenness,
-    opened,
-    settled,
-)
+from drelo.core.trace.fit import blur_scale, contours, opened, settled
 from drelo.core.trace.labels import is_hard, label, without_specks
 from drelo.core.trace.nesting import nested
 from drelo.core.trace.refine import Hold

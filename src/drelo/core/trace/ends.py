@@ -17,8 +17,8 @@ Indices = NDArray[np.int64]
 LEAST_TURN, MOST_TURN = 1.3, 3.9
 # Lines that have shrunk to a point have samples nearer to each other than this, px.
 LEAST_STEP = 0.05
-# Where lines run in stairs only ends that turn right back are believed.
-LEAST_OF_STAIRS = 2.4
+# What an end turns is held against what its line turns within so many px more to either side, at scale 1.
+BESIDE = 2.5
 # Directions are taken over this share of the reach, to either side.
 HALF = 0.27
 # An end is so wide, px at scale 1; a wider one shows its corners.
@@ -49,8 +49,11 @@ class Ends:
         return Ends(*(getattr(self, name)[which] for name in self.__dataclass_fields__))
 
 
-def find_ends(samples: Samples, reach: float, scale: float, least: float = LEAST_TURN) -> Ends:
-    """Places where lines turn by `least` radians or more within `reach` px to either side, at scale 1."""
+def find_ends(samples: Samples, reach: float, scale: float, share: float = 0.0) -> Ends:
+    """Places where lines turn back within `reach` px to either side, at scale 1.
+
+    share: so much of what the line turns near by lies within the reach, where a circle is not to pass for an end.
+    """
     step = float(np.median(samples.step))
     wide = _steps(reach, scale, step)
     half = max(2, round(HALF * wide))
@@ -58,7 +61,7 @@ def find_ends(samples: Samples, reach: float, scale: float, least: float = LEAST
     turn = samples.turning(directions)
     before, after = _sums(samples, turn, wide)
     total = np.abs(before + after)
-    candidate = (total > least) & (total < MOST_TURN) & (before * after > 0)
+    candidate = (total > LEAST_TURN) & (total < MOST_TURN) & (before * after > 0)
     # In the middle as much is turned before as after.
     uneven = np.abs(before - after)
     best = candidate.copy()
@@ -75,6 +78,9 @@ def find_ends(samples: Samples, reach: float, scale: float, least: float = LEAST
     behind = np.einsum("ij,ij->i", samples.points[last] - right, directions[last])
     size = np.diff(samples.starts)[samples.owner[at]]
     good = (width > LEAST_WIDTH) & (width < MOST_WIDTH * scale) & (ahead > 0) & (behind > 0) & (size > 3 * wide)
+    if share:
+        beside = _sums(samples, turn, wide + max(1, round(BESIDE * scale / max(step, LEAST_STEP))))
+        good &= total[at] > share * np.abs(beside[0] + beside[1])[at]
     found = Ends(at, left, right, directions[first], directions[at], directions[last], samples.owner[at])
     return found.chosen(good)
 

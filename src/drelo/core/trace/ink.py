@@ -12,13 +12,13 @@ from drelo.core.picture.decode import Picture
 from drelo.core.picture.field import InkField, ink_field
 from drelo.core.picture.sharpen import sharpened
 from drelo.core.trace.area import Area, cut
+from drelo.core.trace.care import HARD_ALONG, HARD_SCALE, HARD_TOLERANCE, Care, keenness
 from drelo.core.trace.checks import check_calm, check_common, check_level, check_pinhole
-from drelo.core.trace.fit import HARD_ALONG, HARD_SCALE, HARD_TOLERANCE, Care, blur, fitted, keenness
+from drelo.core.trace.fit import blur, fitted
 from drelo.core.trace.level_lines import ClosedLines, level_lines
 from drelo.core.trace.nesting import nested, outer_only
 from drelo.core.trace.samples import sample
 from drelo.core.trace.scene import InkScene
-from drelo.core.trace.stairs import stair_corners
 from drelo.core.trace.trace import Trace
 
 # Smallest speck kept when the maker names none, px²: antialiased and hard-edged pictures.
@@ -107,8 +107,7 @@ def trace_ink(picture: Picture, settings: InkSettings) -> Trace:
         )
     check_calm(len(lines.points), field.values.size)
     scene = InkScene(field.values, field.level, settings.level is None)
-    stairs = stair_corners(field.values > field.level) if field.hard else None
-    contours = fitted(lines, scene, _care(field, settings), part.offset, stairs)
+    contours = fitted(lines, scene, _care(field, settings), part.offset, field.bits)
     outlines = nested(contours)
     if settings.silhouette:
         outlines = outer_only(outlines)

@@ -13,9 +13,10 @@ from numpy.typing import NDArray
 from drelo.core.outline.contour import Contour
 from drelo.core.outline.spline import through_points
 from drelo.core.picture.decode import Picture
+from drelo.core.trace.care import MERGE_SHARE
 from drelo.core.trace.cling import cling
 from drelo.core.trace.corners import find_corners
-from drelo.core.trace.fit import MERGE_SHARE, contours, opened, through
+from drelo.core.trace.fit import contours, opened, through
 from drelo.core.trace.level_lines import ClosedLines
 from drelo.core.trace.merge import merged
 from drelo.core.trace.refine import joined, settle

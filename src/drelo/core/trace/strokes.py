@@ -16,11 +16,12 @@ from drelo.core.outline.outline import Outline
 from drelo.core.picture.decode import Picture
 from drelo.core.picture.field import InkField, ink_field
 from drelo.core.trace.area import Area, cut
+from drelo.core.trace.care import Care, keenness
 from drelo.core.trace.checks import check_calm, check_common, check_level, edge_length
 from drelo.core.trace.corners import find_corners
 from drelo.core.trace.coverage import between, coverage
 from drelo.core.trace.curves import Cloud, Curves, Flags, edges, probes
-from drelo.core.trace.fit import Care, contours, keenness, opened, through
+from drelo.core.trace.fit import contours, opened, through
 from drelo.core.trace.level_lines import ClosedLines
 from drelo.core.trace.merge import merged
 from drelo.core.trace.middles import HEADING, Path, ink_ahead, stroke_paths

@@ -1,0 +1,215 @@
+"""Lines that are fitted once more, with corners that the picture hides.
+
+A blur or the pixels round off what is small. Corners are proposed, and stay where the picture is met better by them.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy.spatial import KDTree
+
+from drelo.core.outline.cubics import Array
+from drelo.core.trace.agree import agreeing, wrong_pixels
+from drelo.core.trace.care import MERGE_SHARE, Care
+from drelo.core.trace.corners import MIN_TURN, Corners, find_corners
+from drelo.core.trace.curves import Curves, Flags, chosen, edges, probes, together
+from drelo.core.trace.ends import Ends, find_ends, with_ends
+from drelo.core.trace.level_lines import ClosedLines
+from drelo.core.trace.merge import merged
+from drelo.core.trace.refine import joined, settle, tied, turns
+from drelo.core.trace.samples import SPACING, Samples, sample
+from drelo.core.trace.scene import Scene, observed
+from drelo.core.trace.segments import segment
+
+Mask = NDArray[np.bool_]
+
+# Only small pictures hide corners: those whose outlines are at most so long, px.
+SHARPEN_UP_TO = 6_000.0
+# Corners are taken up when the line misses the edge by at most this much more, root mean square.
+WORSE = 1.0
+# Two corners of one end run together only in smaller ones still.
+SQUARE_UP_TO = 3_000.0
+# Corners nearer to an end's than this (px) are there already.
+KNOWN = 0.75
+# A stroke's end is square when that misses the edge by so much less, root mean square, within so many px of it.
+SQUARE_GAIN, NEAR_END = 0.8, 4.0
+# Without antialiasing it is square when no more pixels are wrong for it (px²), and the outline within so many px takes
+# no more numbers; one px² that was wrong weighs as much as so many numbers.
+SAME_WRONG, NEAR_NUMBERS, EVIDENCE = 0.12, 6.0, 20.0
+# A square end's handles keep within this share of its width of its line, and its far corner so near (px) to where
+# it was expected.
+END_BULGE, END_REACH = 0.12, 1.2
+# How often ends that are not the better for it are left out and the others tried again.
+SQUARE_ROUNDS = 3
+# Ends are looked for within so many px to either side, one reach after the other.
+END_REACHES = (2.0, 2.75, 3.5, 2.75)
+# … and within so many more where stairs round off wider ends.
+STAIR_REACHES = (*END_REACHES, 4.5)
+# Pixels round off no circle for an end: so much of the turn near one lies within its reach.
+STAIR_SHARE = 0.75
+
+
+def sharpened(curves: Curves, count: int, scene: Scene, care: Care, scale: float) -> Curves:
+    """Lines on which fitting has brought out corners that the picture's blur hid are fitted once more with them.
+
+    The fitted curves turn more tightly than level lines do, so that corners are looked for at half the scale. A line
+    is changed only where its new fit meets the picture at least as well.
+    """
+    if float(curves.lengths.sum()) > SHARPEN_UP_TO:
+        return curves
+    outline = edges(curves, 0.01)
+    lines = ClosedLines(outline.starts, np.searchsorted(outline.line, np.arange(count + 1)))
+    fine = sample(lines, SPACING / 2)
+    corners = find_corners(fine, scale)
+    known = np.bincount(curves.line, turns(curves) > MIN_TURN, count)
+    found = np.bincount(fine.owner[corners.at], minlength=count)
+    again = found > known
+    if not again.any():
+        return curves
+    fine = sample(lines.chosen(again), SPACING / 2)
+    other = _fitted_again(curves, again, fine, find_corners(fine, scale), scene, care, scale)
+    better = again & (_misses(other, scene, count) <= WORSE * _misses(curves, scene, count))
+    return together(chosen(curves, ~better), chosen(other, better))
+
+
+def _fitted_again(
+    curves: Curves, again: Flags, samples: Samples, corners: Corners, scene: Scene, care: Care, scale: float
+) -> Curves:
+    """The curves with the flagged lines fitted once more, from samples of these lines and with other corners."""
+    other, cloud, _ = segment(samples, corners, scale, care.tolerance)
+    other = joined(settle(other, cloud, 2))
+    other = replace(other, line=np.flatnonzero(again)[other.line])
+    other = together(chosen(curves, ~again), other)
+    other = joined(settle(other, observed(other, scene), 2))
+    cloud = observed(other, scene)
+    other = joined(settle(other, cloud, 1))
+    other = joined(merged(other, cloud, MERGE_SHARE * care.tolerance))
+    return joined(settle(other, observed(other, scene), 1))
+
+
+def squared(curves: Curves, count: int, scene: Scene, care: Care, scale: float, bits: Mask | None) -> Curves:
+    """Lines whose strokes end in a bend are fitted once more with two corners there, where that meets the picture
+    better.
+
+    bits: shape (height, width), which pixels are ink, of a picture without antialiasing.
+    """
+    if float(curves.lengths.sum()) > SQUARE_UP_TO:
+        return curves
+    for reach in END_REACHES if bits is None else STAIR_REACHES:
+        curves = _squared(curves, count, scene, care, scale, reach, bits)
+    return curves
+
+
+def _squared(
+    curves: Curves, count: int, scene: Scene, care: Care, scale: float, reach: float, bits: Mask | None
+) -> Curves:
+    outline = edges(curves, 0.01)
+    lines = ClosedLines(outline.starts, np.searchsorted(outline.line, np.arange(count + 1)))
+    fine = sample(lines, SPACING / 2)
+    ends = find_ends(fine, reach, scale, 0.0 if bits is None else STAIR_SHARE)
+    # With no corner at all the tree is empty, and every end is far from it.
+    known = KDTree(curves.node[turns(curves) > MIN_TURN])
+    away = np.maximum(known.query(ends.left)[0], known.query(ends.right)[0])
+    ends = ends.chosen(np.asarray(away > KNOWN))
+    if not len(ends):
+        return curves
+    before = _judged(curves, scene, bits, fine.points[ends.middle])
+    for round_ in range(SQUARE_ROUNDS):
+        again = np.bincount(ends.line, minlength=count) > 0
+        some = sample(lines.chosen(again), SPACING / 2)
+        number = np.cumsum(again) - 1
+        moved = replace(
+            ends,
+            middle=ends.middle - fine.starts[ends.line] + some.starts[number[ends.line]],
+            line=number[ends.line],
+        )
+        corners = with_ends(find_corners(some, scale), some, moved, reach, scale)
+        other = _fitted_again(curves, again, some, corners, scene, care, scale)
+        if bits is not None:
+            other = agreeing(other, bits, count)
+        after = _judged(other, scene, bits, fine.points[ends.middle])
+        better = after.better_than(before, bits is not None) & _is_flat(other, ends)
+        if better.all() or round_ == SQUARE_ROUNDS - 1:
+            # A line takes its new fit when each of its ends is the better for it.
+            fails = np.bincount(ends.line, ~better, count) > 0
+            stays = ~again | fails
+            return together(chosen(curves, stays), chosen(other, ~stays))
+        ends, before = ends.chosen(better), before.chosen(better)
+        if not len(ends):
+            break
+    return curves
+
+
+@dataclass(frozen=True, eq=False)
+class _Judgement:
+    """How well the picture is met round each spot.
+
+    miss: shape (n,): root mean square distance to the edge, px; without antialiasing, what pixels are wrong by, px².
+    numbers: shape (n,): how many the outline takes there.
+    """
+
+    miss: Array
+    numbers: Array
+
+    def chosen(self, which: Flags) -> _Judgement:
+        return _Judgement(self.miss[which], self.numbers[which])
+
+    def better_than(self, other: _Judgement, by_pixels: bool) -> Flags:
+        if not by_pixels:
+            return np.asarray(self.miss < SQUARE_GAIN * other.miss)
+        # Round or square, all pixels may be right: then the plainer it is.
+        evidence = EVIDENCE * np.maximum(other.miss - self.miss, 0)
+        return np.asarray((self.miss < other.miss + SAME_WRONG) & (self.numbers <= other.numbers + evidence))
+
+
+def _judged(curves: Curves, scene: Scene, bits: Mask | None, spots: Array) -> _Judgement:
+    if bits is None:
+        return _Judgement(_misses_near(curves, scene, spots), np.zeros(len(spots)))
+    return _Judgement(wrong_pixels(curves, bits).near(spots, NEAR_END), _numbers_near(curves, spots))
+
+
+def _numbers_near(curves: Curves, spots: Array) -> Array:
+    """How many numbers the outline takes near each spot: places of nodes, and of the curves that come by their handles
+    and the directions that nothing else gives."""
+    out, into = tied(curves)
+    leaving = np.where(out, 0.0, np.where(curves.smooth, 0.5, 1.0))
+    arriving = np.where(into, 0.0, np.where(curves.smooth[curves.following], 0.5, 1.0))
+    own = np.where(curves.straight, 0.0, 2.0 + leaving + arriving)
+    nodes = KDTree(curves.node).query_ball_point(spots, NEAR_NUMBERS, return_length=True)
+    points = probes(curves, 1.0, 2)
+    there = KDTree(points.at).query_ball_point(spots, NEAR_NUMBERS)
+    curves_there = np.array([own[np.unique(points.segment[i])].sum() for i in there])
+    return np.asarray(2.0 * np.asarray(nodes) + curves_there)
+
+
+def _is_flat(curves: Curves, ends: Ends) -> Flags:
+    """Whether each end's line is one segment, and as good as straight: a round end bulges."""
+    control = curves.control
+    _, at = KDTree(curves.node).query(ends.left)
+    chord = control[at, 3] - control[at, 0]
+    length = np.maximum(np.linalg.norm(chord, axis=1), 1e-9)
+    off = control[at, 1:3] - control[at, :1]
+    bulge = np.abs(chord[:, None, 0] * off[:, :, 1] - chord[:, None, 1] * off[:, :, 0]).max(axis=1) / length
+    there = np.linalg.norm(control[at, 3] - ends.right, axis=1) < END_REACH
+    return np.asarray(there & (bulge < END_BULGE * length))
+
+
+def _misses_near(curves: Curves, scene: Scene, spots: Array) -> Array:
+    """Root mean square distance to the picture's edge of what lies round each spot, px."""
+    cloud = observed(curves, scene)
+    square = np.einsum("mi,mi->m", *(cloud.targets - cloud.probes.at,) * 2) * cloud.weight
+    near = KDTree(cloud.probes.at).query_ball_point(spots, NEAR_END)
+    return np.array([np.sqrt(square[i].sum() / max(cloud.weight[i].sum(), 1e-9)) if i else np.inf for i in near])
+
+
+def _misses(curves: Curves, scene: Scene, count: int) -> Array:
+    """Root mean square distance of each line to the picture's edge, px."""
+    cloud = observed(curves, scene)
+    line = curves.line[cloud.probes.segment]
+    square = np.einsum("mi,mi->m", *(cloud.targets - cloud.probes.at,) * 2) * cloud.weight
+    return np.asarray(
+        np.sqrt(np.bincount(line, square, count) / np.maximum(np.bincount(line, cloud.weight, count), 1e-9))
+    )

@@ -1,0 +1,113 @@
+"""Curves that agree with every pixel of a picture without antialiasing.
+
+Such a pixel says one thing only: whether more than half of it is ink. Curves fitted to the calmed staircase are near,
+and here they move as little as makes every pixel right.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy.spatial import KDTree
+
+from drelo.core.outline.cubics import Array
+from drelo.core.trace.coverage import coverage
+from drelo.core.trace.curves import Cloud, Curves, Indices, chosen, edges, probes, together
+from drelo.core.trace.refine import joined, settle
+
+Mask = NDArray[np.bool_]
+
+# Chord tolerance (px) of the picture that curves would make.
+FINE = 0.02
+# px between the points that are moved, and how many a segment has at least.
+SPACING, LEAST = 0.35, 6
+# A pixel is right when it is covered by so much more, or less, than half: edges lie in the middle of what is possible
+# rather than at its end.
+MARGIN = 0.08
+# Weight of staying where the pixels are right.
+STAY = 0.05
+# px that a point moves at most in one round, and the least length of edge that a wrong pixel is put down to.
+MOST, LEAST_EDGE = 0.5, 0.4
+ROUNDS = 10
+# Pixels that are wrong by less than this share of a pixel are right.
+ROUNDING = 1e-3
+# A wrong pixel is put down to the line within so many px.
+NEAR_LINE = 3.0
+# A line takes its new place when no more than this share of what was wrong is left, or this much for each px of it:
+# where the pixels themselves are ragged no curve agrees with them.
+LEFT, LEFT_EACH = 0.4, 0.002
+
+
+@dataclass(frozen=True, eq=False)
+class Wrong:
+    """Pixels of which curves cover too much or too little.
+
+    at: shape (n, 2), px, their middles. amount: shape (n,), by what share of a pixel each is wrong.
+    """
+
+    at: Array
+    amount: Array
+
+    def near(self, spots: Array, reach: float) -> Array:
+        """What is wrong within `reach` px of each spot (n, 2), summed up, px²."""
+        found = KDTree(self.at).query_ball_point(spots, reach)
+        return np.array([float(self.amount[i].sum()) for i in found])
+
+
+def wrong_pixels(curves: Curves, bits: Mask) -> Wrong:
+    """Where the picture that curves would make is not that of the bits, shape (height, width), True for ink."""
+    lack = np.abs(_lack(curves, bits, 0.0))
+    y, x = np.nonzero(lack > ROUNDING)
+    return Wrong(np.stack([x + 0.5, y + 0.5], axis=1), lack[y, x].astype(np.float64))
+
+
+def agreeing(curves: Curves, bits: Mask, count: int) -> Curves:
+    """The curves of `count` lines moved so that the picture they would make is that of the bits, as far as each line
+    can."""
+    trial = curves
+    for _ in range(ROUNDS):
+        trial = joined(settle(trial, _wanted(trial, bits), 1))
+    before, after = _wrong_of_lines(curves, bits, count), _wrong_of_lines(trial, bits, count)
+    length = np.bincount(curves.line, curves.lengths, count)
+    better = after <= np.maximum(LEFT * before, LEFT_EACH * length)
+    return together(chosen(curves, ~better), chosen(trial, better))
+
+
+def _lack(curves: Curves, bits: Mask, margin: float) -> NDArray[np.float32]:
+    """Share of every pixel that curves should cover more, or, below 0, less, shape (height, width)."""
+    height, width = bits.shape
+    outline = edges(curves, FINE)
+    over = coverage(outline.starts, outline.ends, width, height) - np.float32(0.5)
+    low, high = np.float32(margin), np.float32(-margin)
+    return np.asarray(np.where(bits, np.maximum(low - over, 0), np.minimum(high - over, 0)), np.float32)
+
+
+def _wanted(curves: Curves, bits: Mask) -> Cloud:
+    """Where points on the curves have to go so that the pixels they lie in become right."""
+    height, width = bits.shape
+    found = probes(curves, SPACING, LEAST)
+    pixel = _pixel(found.at, width, height)
+    lack = _lack(curves, bits, MARGIN).ravel()[pixel]
+    size = np.bincount(found.segment, minlength=len(curves))
+    each = (curves.lengths / np.maximum(size, 1))[found.segment]
+    edge = np.bincount(pixel, each, height * width)[pixel]
+    # The normal points into the ink, so that more of it moves the edge against the normal.
+    shift = -np.clip(lack / np.maximum(edge, LEAST_EDGE), -MOST, MOST)
+    return Cloud(found, found.at + found.normal * shift[:, None], np.where(lack != 0, 1.0, STAY))
+
+
+def _pixel(at: Array, width: int, height: int) -> Indices:
+    place = np.floor(at).astype(np.int64)
+    return np.asarray(np.clip(place[:, 1], 0, height - 1) * width + np.clip(place[:, 0], 0, width - 1))
+
+
+def _wrong_of_lines(curves: Curves, bits: Mask, count: int) -> Array:
+    """What is wrong beside each line, px²."""
+    wrong = wrong_pixels(curves, bits)
+    found = probes(curves, 1.0, LEAST)
+    away, at = KDTree(found.at).query(wrong.at)
+    near = away < NEAR_LINE
+    line = curves.line[found.segment[np.asarray(at, np.int64)[near]]]
+    return np.bincount(line, wrong.amount[near], count).astype(np.float64)

@@ -1,0 +1,34 @@
+"""How closely a picture can be believed."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+# Of pictures without antialiasing: px along which the staircase is averaged, what is added to the scale of corners, and
+# how much more a segment may keep from the edge.
+HARD_ALONG, HARD_SCALE, HARD_TOLERANCE = 1.5, 0.6, 1.6
+# Share of the tolerance that curves may miss by, root mean square, for the sake of fewer nodes.
+MERGE_SHARE = 0.2
+
+
+@dataclass(frozen=True)
+class Care:
+    """How closely the picture can be believed.
+
+    scale: 1 for a clean antialiased picture, larger where noise or staircases would look like corners.
+    tolerance: px that a segment may keep from the edge.
+    along: px over which level lines are averaged along themselves, for pictures without antialiasing.
+    quick: a fit that follows the hand: looked at the picture once, with more nodes.
+    """
+
+    scale: float
+    tolerance: float
+    along: float = 0.0
+    quick: bool = False
+
+
+def keenness(keen: float) -> float:
+    """What the scale of corners is multiplied by: 0 rounds corners off, 1 takes every tight bend for one."""
+    return float(np.interp(keen, (0.0, 0.5, 1.0), (2.5, 1.0, 0.7)))

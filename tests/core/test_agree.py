@@ -1,0 +1,109 @@
+"""Curves that agree with the pixels of a picture without antialiasing."""
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from drelo.core.picture.decode import Picture
+from drelo.core.trace.agree import agreeing, wrong_pixels
+from drelo.core.trace.coverage import coverage
+from drelo.core.trace.curves import Curves
+from drelo.core.trace.ink import InkSettings, trace_ink
+
+
+def box(x: float, y: float, width: float, height: float, angle: float) -> np.ndarray:
+    """Corners of a leaning box, ink on the left as seen on the screen."""
+    corners = np.array([[-1, -1], [-1, 1], [1, 1], [1, -1]]) * [width / 2, height / 2]
+    c, s = np.cos(angle), np.sin(angle)
+    return corners @ np.array([[c, s], [-s, c]]) + [x, y]
+
+
+def bits_of(corners: np.ndarray, size: tuple[int, int] = (60, 80)) -> np.ndarray:
+    return coverage(corners, np.roll(corners, -1, 0), size[1], size[0]) > 0.5
+
+
+def curves_of(corners: np.ndarray) -> Curves:
+    count = len(corners)
+    side = np.roll(corners, -1, 0) - corners
+    angle = np.arctan2(side[:, 1], side[:, 0])
+    third = np.linalg.norm(side, axis=1) / 3
+    flags = np.ones(count, bool)
+    return Curves(
+        corners, angle, np.roll(angle, 1), np.stack([third, third], 1), flags, flags, np.zeros(count, int), ~flags
+    )
+
+
+def picture(ink: np.ndarray) -> Picture:
+    return Picture(np.repeat(np.where(ink, 0, 255).astype(np.uint8)[..., None], 3, axis=2), None, None, "image/png")
+
+
+boxes = st.builds(box, st.floats(35, 45), st.floats(28, 32), st.floats(6, 40), st.floats(6, 25), st.floats(0, np.pi))
+
+
+@given(boxes, st.floats(-0.4, 0.4), st.floats(-0.4, 0.4))
+def test_a_shape_beside_its_place_comes_to_agree(corners, dx, dy):
+    bits = bits_of(corners)
+    beside = curves_of(corners + np.array([dx, dy]))
+    before, after = (float(wrong_pixels(c, bits).amount.sum()) for c in (beside, agreeing(beside, bits, 1)))
+    assert after <= max(0.4 * before, 0.01 * 80)
+
+
+@given(boxes)
+def test_a_shape_in_its_place_has_no_wrong_pixel(corners):
+    assert wrong_pixels(curves_of(corners), bits_of(corners)).amount.sum() == 0
+
+
+def test_wrong_pixels_say_where_and_by_how_much():
+    square = curves_of(box(40, 30, 20, 20, 0.0))
+    bits = bits_of(box(40, 30, 20, 20, 0.0))
+    bits[29, 29] = True
+    wrong = wrong_pixels(square, bits)
+    assert wrong.at.tolist() == [[29.5, 29.5]]
+    assert wrong.amount == pytest.approx([0.5])
+    assert wrong.near(np.array([[32.0, 30.0], [50.0, 30.0]]), 4.0) == pytest.approx([0.5, 0.0])
+
+
+def test_where_the_pixels_are_ragged_a_line_stays():
+    corners = box(40, 30, 30, 20, 0.3)
+    random = np.random.default_rng(4)
+    bits = bits_of(corners)
+    edge = bits_of(box(40, 30, 33, 23, 0.3)) & ~bits_of(box(40, 30, 27, 17, 0.3))
+    bits ^= edge & (random.random(bits.shape) < 0.4)
+    curves = curves_of(corners)
+    assert np.array_equal(agreeing(curves, bits, 1).node, curves.node)
+
+
+@settings(max_examples=25)
+@given(boxes)
+def test_a_trace_makes_the_pixels_that_it_was_made_of(corners):
+    bits = bits_of(corners)
+    (outline,) = trace_ink(picture(bits), InkSettings()).outlines
+    ring = outline.outer.flattened(0.01)
+    made = coverage(ring, np.roll(ring, -1, 0), 80, 60)
+    wrong = np.where(bits, 0.5 - made, made - 0.5).clip(0)
+    assert wrong.max() < 0.3
+    assert wrong.sum() < 0.6
+
+
+def test_teeth_keep_their_corners_however_they_lean():
+    found = []
+    for turned in np.arange(0.1, 1.5, 0.2):
+        angle = np.linspace(0, -2 * np.pi, 24, endpoint=False) + turned
+        radius = np.where(np.arange(24) // 2 % 2, 26.0, 38.0)
+        corners = np.stack([45 + radius * np.cos(angle), 45 + radius * np.sin(angle)], 1)
+        (outline,) = trace_ink(picture(bits_of(corners, (90, 90))), InkSettings()).outlines
+        nodes = outline.outer.curves[:, 0]
+        found.append(np.linalg.norm(corners[:, None] - nodes[None], axis=2).min(axis=1) < 1.0)
+        assert len(nodes) <= 30
+    assert np.mean(found) >= 0.8
+
+
+@pytest.mark.parametrize("radius", [5.0, 8.0, 13.0])
+def test_a_disc_stays_round(radius):
+    y, x = np.mgrid[:60, :60] + 0.5
+    (outline,) = trace_ink(picture(np.hypot(x - 30.2, y - 29.7) < radius), InkSettings()).outlines
+    assert len(outline.outer.curves) <= 8
+    directions = np.diff(outline.outer.flattened(0.005), axis=0)
+    turning = np.abs(np.diff(np.unwrap(np.arctan2(directions[:, 1], directions[:, 0]))))
+    assert turning.max() < 0.45
