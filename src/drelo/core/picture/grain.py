@@ -71,7 +71,8 @@ def grain_of(picture: Picture) -> Grain:
 
 def _repeated(picture: Picture) -> Grain | None:
     pixels = picture.rgb if picture.alpha is None else np.dstack([picture.rgb, picture.alpha])
-    across, down = _steps(pixels), _steps(pixels.transpose(1, 0, 2))
+    across = _steps(pixels)
+    down = None if across is None else _steps(pixels.transpose(1, 0, 2))
     if across is None or down is None or across.size != down.size:
         return None
     size, used = across.size, min(across.used, down.used)
@@ -95,13 +96,15 @@ class _Steps:
 
 def _steps(pixels: NDArray[np.uint8]) -> _Steps | None:
     """How pixels change along the second axis; None where they do at any place."""
-    some = _in_step(_changes(pixels[:: max(1, len(pixels) // PROBES)]))
+    some = _in_step(_changes(np.ascontiguousarray(pixels[:: max(1, len(pixels) // PROBES)])))
     return some and _in_step(_changes(pixels))
 
 
 def _changes(pixels: NDArray[np.uint8]) -> NDArray[np.intp]:
     """Where along the second axis any row changes."""
-    return 1 + np.flatnonzero((pixels[:, 1:] != pixels[:, :-1]).any(axis=(0, 2)))
+    height, width, channels = pixels.shape
+    differ = (pixels[:, 1:] != pixels[:, :-1]).reshape(height, -1).any(axis=0)
+    return 1 + np.flatnonzero(differ.reshape(width - 1, channels).any(axis=1))
 
 
 def _in_step(changes: NDArray[np.intp]) -> _Steps | None:
@@ -114,7 +117,8 @@ def _in_step(changes: NDArray[np.intp]) -> _Steps | None:
 
 def _smooth(picture: Picture) -> Grain | None:
     pixels = picture.rgb[:, :, 1] if picture.alpha is None else picture.alpha
-    rows, columns = _stretches(pixels), _stretches(pixels.T)
+    rows = _stretches(pixels)
+    columns = None if rows is None else _stretches(pixels.T)
     if rows is None or columns is None:
         return None
     for times in TIMES:
@@ -133,14 +137,19 @@ def _stretches(pixels: NDArray[np.uint8]) -> NDArray[np.float64] | None:
     """
     whole = pixels.shape[1] // STRETCH * STRETCH
     every = max(1, len(pixels) // ROWS)
-    all_parts = np.ascontiguousarray(pixels[::every, :whole]).reshape(-1, STRETCH)
-    parts = all_parts[np.ptp(all_parts, axis=1) > LEAST_RANGE].astype(np.float64)
-    steps = np.abs(np.diff(parts, axis=1))
+    parts = np.ascontiguousarray(pixels[::every, :whole]).reshape(-1, STRETCH)
+    if not len(parts):
+        return None
+    high, low = (cv2.reduce(parts, 1, kind).ravel() for kind in (cv2.REDUCE_MAX, cv2.REDUCE_MIN))
+    parts = parts[cv2.subtract(high, low).ravel() > LEAST_RANGE]
+    if len(parts) < FEWEST:
+        return None
+    much = cv2.reduce(cv2.absdiff(parts[:, 1:], parts[:, :-1]), 1, cv2.REDUCE_SUM, dtype=cv2.CV_32S).ravel()
     # Those with the most in them lie beside each other: some of many tell more.
-    rich = np.sort(np.argsort(-steps.sum(axis=1), kind="stable")[: MOST * OF])
-    chosen = rich[:: max(1, len(rich) // MOST)]
-    parts, steps = parts[chosen], steps[chosen]
-    if len(chosen) < FEWEST or len(np.unique(np.argmax(steps, axis=1))) < PLACES:
+    rich = np.sort(np.argsort(-much, kind="stable")[: MOST * OF])
+    parts = parts[rich[:: max(1, len(rich) // MOST)]].astype(np.float64)
+    steps = np.abs(np.diff(parts, axis=1))
+    if len(parts) < FEWEST or len(np.unique(np.argmax(steps, axis=1))) < PLACES:
         return None
     if np.median(steps.max(axis=1) / np.ptp(parts, axis=1)) > SHARPEST:
         return None

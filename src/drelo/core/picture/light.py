@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 
 import cv2
@@ -50,6 +51,8 @@ def uneven_light(bright: NDArray[np.uint8], always: bool = False) -> Light | Non
     """
     height, width = bright.shape
     shrink = min(1.0, SMALL / max(height, width))
+    if not always and _plainly_even_of_some(bright, max(1, math.floor(1 / shrink))):
+        return None
     size = (max(8, round(width * shrink)), max(8, round(height * shrink)))
     small = cv2.resize(bright, size, interpolation=cv2.INTER_AREA).astype(np.float64)
     otsu, _ = cv2.threshold(small.astype(np.uint8), 0, 255, cv2.THRESH_OTSU)
@@ -73,7 +76,14 @@ def uneven_light(bright: NDArray[np.uint8], always: bool = False) -> Light | Non
     return Light(*(_grown(surface, width, height) for surface in (paper, ink)))
 
 
-def _plainly_even(small: Array, middle: float) -> bool:
+def _plainly_even_of_some(bright: NDArray[np.uint8], every: int) -> bool:
+    """Whether it shows in some pixels already."""
+    some = np.ascontiguousarray(bright[::every, ::every])
+    otsu, _ = cv2.threshold(some, 0, 255, cv2.THRESH_OTSU)
+    return _plainly_even(some, otsu)
+
+
+def _plainly_even(small: Array | NDArray[np.uint8], middle: float) -> bool:
     """Whether the lighter part of every block of the picture is as bright as that of any other."""
     rows, columns = (n // BLOCK for n in small.shape)
     if min(rows, columns) < 2:

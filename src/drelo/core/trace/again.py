@@ -27,7 +27,7 @@ from drelo.core.trace.segments import segment
 Mask = NDArray[np.bool_]
 
 # Only small pictures hide corners: those whose outlines are at most so long, px.
-SHARPEN_UP_TO = 6_000.0
+SHARPEN_UP_TO = 3_000.0
 # Corners are taken up when the line misses the edge by at most this much more, root mean square.
 WORSE = 1.0
 # Two corners of one end run together only in smaller ones still.

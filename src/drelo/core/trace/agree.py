@@ -12,6 +12,7 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.spatial import KDTree
 
+from drelo.core.compiled import compiled
 from drelo.core.outline.cubics import Array
 from drelo.core.trace.coverage import coverage
 from drelo.core.trace.curves import Cloud, Curves, Indices, chosen, edges, probes, together
@@ -30,7 +31,7 @@ MARGIN = 0.08
 STAY = 0.05
 # px that a point moves at most in one round, and the least length of edge that a wrong pixel is put down to.
 MOST, LEAST_EDGE = 0.5, 0.4
-ROUNDS = 10
+ROUNDS = 7
 # Pixels that are wrong by less than this share of a pixel are right.
 ROUNDING = 1e-3
 # A wrong pixel is put down to the line within so many px.
@@ -58,9 +59,11 @@ class Wrong:
 
 def wrong_pixels(curves: Curves, bits: Mask) -> Wrong:
     """Where the picture that curves would make is not that of the bits, shape (height, width), True for ink."""
-    lack = np.abs(_lack(curves, bits, 0.0))
-    y, x = np.nonzero(lack > ROUNDING)
-    return Wrong(np.stack([x + 0.5, y + 0.5], axis=1), lack[y, x].astype(np.float64))
+    made = _made(curves, bits)
+    y, x = np.nonzero((made > 0.5) != bits)
+    amount = np.abs(made[y, x] - 0.5).astype(np.float64)
+    some = amount > ROUNDING
+    return Wrong(np.stack([x[some] + 0.5, y[some] + 0.5], axis=1), amount[some])
 
 
 def agreeing(curves: Curves, bits: Mask, count: int) -> Curves:
@@ -75,13 +78,11 @@ def agreeing(curves: Curves, bits: Mask, count: int) -> Curves:
     return together(chosen(curves, ~better), chosen(trial, better))
 
 
-def _lack(curves: Curves, bits: Mask, margin: float) -> NDArray[np.float32]:
-    """Share of every pixel that curves should cover more, or, below 0, less, shape (height, width)."""
+def _made(curves: Curves, bits: Mask) -> NDArray[np.float32]:
+    """Share of every pixel that curves cover."""
     height, width = bits.shape
     outline = edges(curves, FINE)
-    over = coverage(outline.starts, outline.ends, width, height) - np.float32(0.5)
-    low, high = np.float32(margin), np.float32(-margin)
-    return np.asarray(np.where(bits, np.maximum(low - over, 0), np.minimum(high - over, 0)), np.float32)
+    return coverage(outline.starts, outline.ends, width, height)
 
 
 def _wanted(curves: Curves, bits: Mask) -> Cloud:
@@ -89,13 +90,23 @@ def _wanted(curves: Curves, bits: Mask) -> Cloud:
     height, width = bits.shape
     found = probes(curves, SPACING, LEAST)
     pixel = _pixel(found.at, width, height)
-    lack = _lack(curves, bits, MARGIN).ravel()[pixel]
+    over = _made(curves, bits).ravel()[pixel] - 0.5
+    lack = np.where(bits.ravel()[pixel], np.maximum(MARGIN - over, 0), np.minimum(-MARGIN - over, 0))
     size = np.bincount(found.segment, minlength=len(curves))
     each = (curves.lengths / np.maximum(size, 1))[found.segment]
-    edge = np.bincount(pixel, each, height * width)[pixel]
+    edge = _summed(pixel, each, height * width)
     # The normal points into the ink, so that more of it moves the edge against the normal.
     shift = -np.clip(lack / np.maximum(edge, LEAST_EDGE), -MOST, MOST)
     return Cloud(found, found.at + found.normal * shift[:, None], np.where(lack != 0, 1.0, STAY))
+
+
+@compiled
+def _summed(pixel: Indices, amount: Array, count: int) -> Array:
+    """What all points of the same pixel have together, for every point."""
+    total = np.zeros(count)
+    for i in range(len(pixel)):
+        total[pixel[i]] += amount[i]
+    return total[pixel]
 
 
 def _pixel(at: Array, width: int, height: int) -> Indices:

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from drelo.core.compiled import compiled
 from drelo.core.trace.samples import SPACING, Samples
 
 # Smallest change of direction that makes a corner, radians.
@@ -63,17 +64,23 @@ def find_corners(samples: Samples, scale: float) -> Corners:
 
 def _turn_within(samples: Samples, turn: NDArray[np.float64], reach: int) -> NDArray[np.float64]:
     """Sum of the turning from `reach` samples before to `reach` samples after, never more than once round."""
-    total = np.concatenate([[0.0], np.cumsum(turn)])
-    owner = samples.owner
-    start, end = samples.starts[owner], samples.starts[owner + 1]
-    reach_here = np.minimum(reach, (end - start) // 2 - 1)
-    index = np.arange(len(turn))
-    low, high = index - reach_here, index + reach_here
-    whole = total[end] - total[start]
-    inside = total[np.minimum(high, end)] - total[np.maximum(low, start)]
-    inside += np.where(low < start, total[end] - total[np.clip(low + end - start, start, end)], 0)
-    inside += np.where(high > end, total[np.clip(high - end + start, start, end)] - total[start], 0)
-    return np.asarray(np.where(high - low >= end - start, whole, inside), np.float64)
+    return _summed(np.concatenate([[0.0], np.cumsum(turn)]), samples.starts, reach)
+
+
+@compiled
+def _summed(total: NDArray[np.float64], starts: NDArray[np.int64], reach: int) -> NDArray[np.float64]:
+    sums = np.empty(len(total) - 1)
+    for line in range(len(starts) - 1):
+        start, end = starts[line], starts[line + 1]
+        here = min(reach, (end - start) // 2 - 1)
+        for i in range(start, end):
+            low, high = i - here, i + here
+            sums[i] = total[min(high, end)] - total[max(low, start)]
+            if low < start:
+                sums[i] += total[end] - total[low + end - start]
+            if high > end:
+                sums[i] += total[high - end + start] - total[start]
+    return sums
 
 
 def _meeting(
@@ -85,8 +92,7 @@ def _meeting(
     half: int,
 ) -> NDArray[np.float64]:
     """Where two lines meet, each through the mean of the samples round its index, shape (k, 2); NaN when parallel."""
-    around = [samples.shifted(k) for k in range(-half, half + 1)]
-    p, q = (np.stack([samples.points[shift[i]] for shift in around]).mean(axis=0) for i in (at, other_at))
+    p, q = (samples.points[samples.around(i, half)].mean(axis=1) for i in (at, other_at))
     cross = direction[:, 0] * other[:, 1] - direction[:, 1] * other[:, 0]
     gap = q - p
     with np.errstate(divide="ignore", invalid="ignore"):

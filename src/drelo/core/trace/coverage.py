@@ -9,6 +9,9 @@ from drelo.core.compiled import compiled
 
 Array = NDArray[np.float64]
 
+# So many pixels of a row at once are passed by where no edge crosses them.
+BLOCK = 32
+
 
 def coverage(starts: Array, ends: Array, width: int, height: int) -> NDArray[np.float32]:
     """Covered share of each pixel, shape (height, width), for directed edges of closed lines.
@@ -27,13 +30,16 @@ def mixed(starts: Array, ends: Array, steps: Array, width: int, height: int) -> 
     Source: the signed-area accumulation of FreeType's smooth rasteriser.
     """
     grid = np.zeros((height, width, steps.shape[1]), np.float32)
-    _accumulate(grid, starts, ends, steps)
-    _run_along(grid)
+    crossed = np.zeros((height, -(-width // BLOCK)), np.bool_)
+    _accumulate(grid, crossed, starts, ends, steps)
+    _run_along(grid, crossed)
     return grid
 
 
 @compiled
-def _accumulate(grid: NDArray[np.float32], starts: Array, ends: Array, steps: Array) -> None:
+def _accumulate(
+    grid: NDArray[np.float32], crossed: NDArray[np.bool_], starts: Array, ends: Array, steps: Array
+) -> None:
     height, width, channels = grid.shape
     for i in range(len(starts)):
         xa, ya, xb, yb = starts[i, 0], starts[i, 1], ends[i, 0], ends[i, 1]
@@ -57,6 +63,10 @@ def _accumulate(grid: NDArray[np.float32], starts: Array, ends: Array, steps: Ar
                 share = drop if span < 1e-12 else drop * (b - a) / span
                 # Of the pixel itself only what lies to the right of the edge is covered.
                 part = (a + b) / 2 - column
+                if column < width:
+                    crossed[row, max(column, 0) // BLOCK] = True
+                    if column + 1 < width:
+                        crossed[row, max(column + 1, 0) // BLOCK] = True
                 for c in range(channels):
                     if column < 0:
                         grid[row, 0, c] += share * steps[i, c]
@@ -67,14 +77,19 @@ def _accumulate(grid: NDArray[np.float32], starts: Array, ends: Array, steps: Ar
 
 
 @compiled
-def _run_along(grid: NDArray[np.float32]) -> None:
+def _run_along(grid: NDArray[np.float32], crossed: NDArray[np.bool_]) -> None:
     height, width, channels = grid.shape
     for row in range(height):
         for c in range(channels):
             total = 0.0
-            for column in range(width):
-                total += grid[row, column, c]
-                grid[row, column, c] = total
+            for block in range(crossed.shape[1]):
+                begin, end = block * BLOCK, min((block + 1) * BLOCK, width)
+                if crossed[row, block]:
+                    for column in range(begin, end):
+                        total += grid[row, column, c]
+                        grid[row, column, c] = total
+                elif total != 0:
+                    grid[row, begin:end, c] = total
 
 
 @compiled

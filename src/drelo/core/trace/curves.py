@@ -42,10 +42,7 @@ class Curves:
     @cached_property
     def following(self) -> Indices:
         """Index of the next segment round the same line."""
-        begin = np.flatnonzero(np.concatenate([[True], self.line[1:] != self.line[:-1]]))
-        after = np.arange(1, len(self) + 1)
-        after[np.append(begin[1:], len(self)) - 1] = begin
-        return after
+        return _following(self.line)
 
     @cached_property
     def before(self) -> Indices:
@@ -106,6 +103,20 @@ def unit(angle: Array) -> Array:
 
 def angles(direction: Array) -> Array:
     return np.asarray(np.arctan2(direction[:, 1], direction[:, 0]))
+
+
+@compiled
+def _following(line: Indices) -> Indices:
+    count = len(line)
+    after = np.empty(count, np.int64)
+    begin = 0
+    for i in range(count):
+        if i + 1 < count and line[i + 1] == line[i]:
+            after[i] = i + 1
+        else:
+            after[i] = begin
+            begin = i + 1
+    return after
 
 
 @compiled

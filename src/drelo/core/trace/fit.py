@@ -34,7 +34,7 @@ PLAIN_SLOPE = 0.78
 # Corners are looked for at a scale that grows with the blur from here, px.
 BLUR_FROM, BLUR_SCALE = 0.3, 0.6
 # Blur is judged at so many points.
-BLUR_SAMPLE = 3000
+BLUR_SAMPLE = 1500
 
 
 def fitted(

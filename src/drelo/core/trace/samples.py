@@ -51,6 +51,12 @@ class Samples:
             self._shifts[by] = index
         return self._shifts[by]
 
+    def around(self, at: NDArray[np.int64], reach: int) -> NDArray[np.int64]:
+        """Indices of the samples up to `reach` steps before and after each of some, shape (len(at), 2 reach + 1)."""
+        start = self.starts[self.owner[at]][:, None]
+        size = np.diff(self.starts)[self.owner[at]][:, None]
+        return np.asarray(start + (at[:, None] + np.arange(-reach, reach + 1) - start) % size)
+
     def directions(self, reach: int) -> NDArray[np.float64]:
         """Unit direction at every sample by least squares over `reach` samples to either side, shape (n, 2)."""
         return _directions(self.points, self.starts, reach)

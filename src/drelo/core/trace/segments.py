@@ -129,8 +129,7 @@ def _places(samples: Samples, corners: Corners, unrolled: Indices, firsts: Indic
         np.arctan2(behind[:, 0] * ahead[:, 1] - behind[:, 1] * ahead[:, 0], np.einsum("ni,ni->n", behind, ahead))
     ) / (2 * net)
     # The turn of a corner itself, smeared over the reach, gives no place for nodes beside it.
-    for k in range(-reach - net, reach + net + 1):
-        turning[samples.shifted(k)[corners.at]] = 0
+    turning[samples.around(corners.at, reach + net)] = 0
     turn = turning[unrolled]
     size = np.diff(samples.starts)
     length = samples.step * size

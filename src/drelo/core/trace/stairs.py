@@ -41,26 +41,14 @@ class StairCorners:
 
 def stair_corners(ink: Mask) -> StairCorners:
     """Where long runs of the border of ink, shape (height, width), meet."""
-    padded = np.pad(ink, 1)
-    quad = np.stack([padded[:-1, :-1], padded[:-1, 1:], padded[1:, :-1], padded[1:, 1:]]).astype(np.int8)
-    # Of the four pixels round a corner one differs from the three others.
-    count = quad.sum(axis=0)
-    y, x = np.nonzero((count == 1) | (count == 3))
-    odd = np.argmax(quad[:, y, x] == (count[y, x] == 1), axis=0)
-    # The runs go along the sides of the odd pixel.
-    right, down = odd % 2 == 1, odd // 2 == 1
-    level_after, level_before = _runs(padded)
-    upright_after, upright_before = _runs(np.ascontiguousarray(padded.T))
-    level = np.where(right, level_after[y, x], level_before[y, x])
-    upright = np.where(down, upright_after[x, y], upright_before[x, y])
-    short, long = np.minimum(level, upright), np.maximum(level, upright)
+    at, odd, runs = _bends(np.pad(ink, 1), max(long for _, long in RUNS))
+    short, long = runs.min(axis=1), runs.max(axis=1)
     good = np.any([(short >= a) & (long >= b) for a, b in RUNS], axis=0)
-    sign = np.where(np.stack([right, down], axis=1), 1.0, -1.0)[good]
+    # The runs go along the sides of the odd pixel.
+    sign = np.where(odd[good], 1.0, -1.0)
     zero = np.zeros(len(sign))
     return StairCorners(
-        np.stack([x[good], y[good]], axis=1).astype(np.float64),
-        np.stack([sign[:, 0], zero], axis=1),
-        np.stack([zero, sign[:, 1]], axis=1),
+        at[good].astype(np.float64), np.stack([sign[:, 0], zero], axis=1), np.stack([zero, sign[:, 1]], axis=1)
     )
 
 
@@ -75,21 +63,47 @@ def stair_corners_of(labels: NDArray[np.int16], count: int) -> StairCorners:
 
 
 @compiled
-def _runs(padded: Mask) -> tuple[Indices, Indices]:
-    """Lengths of the runs of border between every two rows that begin and that end at each corner of pixels."""
+def _bends(padded: Mask, longest: int) -> tuple[Indices, Mask, Indices]:
+    """Corners of pixels round which one of four differs from the three others.
+
+    Gives x and y of each, whether the odd pixel lies to the right and below, and how long the level and the upright run
+    of border beside it are, up to `longest`; all of shape (n, 2).
+    """
     rows, columns = padded.shape[0] - 1, padded.shape[1] - 1
-    after, before = np.zeros((rows, columns), np.int64), np.zeros((rows, columns), np.int64)
+    # Memory that is not written to costs nothing.
+    at, odd = np.empty((rows * columns, 2), np.int64), np.empty((rows * columns, 2), np.bool_)
+    found = 0
     for y in range(rows):
-        begin = 0
-        for x in range(1, columns + 2):
-            # A run goes on as long as the ink stays on the same side.
-            if x <= columns and padded[y, x] == padded[y, begin] and padded[y + 1, x] == padded[y + 1, begin]:
+        for x in range(columns):
+            a, b, c, d = padded[y, x], padded[y, x + 1], padded[y + 1, x], padded[y + 1, x + 1]
+            count = int(a) + b + c + d
+            if count != 1 and count != 3:
                 continue
-            if padded[y, begin] != padded[y + 1, begin]:
-                after[y, begin - 1] = x - begin
-                before[y, x - 1] = x - begin
-            begin = x
-    return after, before
+            alone = count == 1
+            at[found] = x, y
+            odd[found] = b == alone or d == alone, c == alone or d == alone
+            found += 1
+    runs = np.empty((found, 2), np.int64)
+    for i in range(found):
+        x, y = at[i]
+        runs[i, 0] = _run(padded, y, x + odd[i, 0], longest, 0, 1 if odd[i, 0] else -1)
+        runs[i, 1] = _run(padded, y + odd[i, 1], x, longest, 1 if odd[i, 1] else -1, 0)
+    return at[:found], odd[:found], runs
+
+
+@compiled
+def _run(padded: Mask, y: int, x: int, longest: int, down: int, right: int) -> int:
+    """Over how many pixels from one the border goes on along a row (right) or a column (down), up to `longest`."""
+    # The border runs between this pixel and the one below it, or to its right; the ink stays on the same side.
+    beside_y, beside_x = (1, 0) if right else (0, 1)
+    one, other = padded[y, x], padded[y + beside_y, x + beside_x]
+    for step in range(1, longest):
+        r, c = y + down * step, x + right * step
+        if r < 0 or c < 0 or r + beside_y >= padded.shape[0] or c + beside_x >= padded.shape[1]:
+            return step
+        if padded[r, c] != one or padded[r + beside_y, c + beside_x] != other:
+            return step
+    return longest
 
 
 def with_stairs(corners: Corners, samples: Samples, stairs: StairCorners, among: Mask | None = None) -> Corners:
