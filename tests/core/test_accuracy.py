@@ -70,6 +70,16 @@ def test_colours_share_their_edges(condition, mean, colour):
     assert max(abs(s.overlap) for s in found) < 1e-6
 
 
+@pytest.mark.parametrize("side", [150, 200])
+def test_thin_shapes_of_a_coded_picture_have_their_colour(side):
+    for art in layers.all_layers():
+        fitted, width, height = art.fitted(side)
+        picture = decode(layers.CONDITIONS["jpeg"](fitted.pixels(width, height)))
+        found = score_layers(trace_colours(picture, ColourSettings()), fitted.visible())
+        assert found.mean <= 0.11
+        assert found.colour <= 6
+
+
 @pytest.mark.parametrize("side", [150, 400])
 @pytest.mark.parametrize(("condition", "mean"), [("clean", 0.07), ("noise", 0.12)])
 def test_strokes_lie_in_the_middle_of_their_ink(condition, mean, side):

@@ -19,6 +19,7 @@ from drelo.core.trace.area import Area, cut
 from drelo.core.trace.bands import bands, calm_bands
 from drelo.core.trace.care import HARD_ALONG, HARD_SCALE, HARD_TOLERANCE, Care, keenness
 from drelo.core.trace.checks import check_calm, check_common, edge_length
+from drelo.core.trace.coded_colours import CODED, coded_colours
 from drelo.core.trace.corners import find_corners
 from drelo.core.trace.curves import Curves, Indices, angles
 from drelo.core.trace.fit import blur_scale, contours, opened, settled
@@ -108,6 +109,9 @@ def trace_colours(picture: Picture, settings: ColourSettings) -> Trace:
     arcs = find_arcs(labels, pixels, mixed, groups)
     stairs = stair_corners_of(labels, len(mixed)) if hard else None
     lines = _fitted(arcs, pixels, mixed, _care(settings, noise, hard), part.offset, stairs)
+    if picture.media_type in CODED and settings.palette is None and not (hard or settings.quick):
+        true = coded_colours(pixels, mixed, arcs, lines, part.offset)
+        palette = replace(palette, rgba=np.concatenate([true, palette.rgba[:, 3:]], axis=1))
     outlines, fills = _areas(arcs, lines, groups, background, palette.hexes)
     if not outlines:
         raise Refusal("Nothing but background is left. Take more colours or allow smaller specks.", "colours")
