@@ -15,7 +15,7 @@ from drelo.core.outline.cubics import Array
 from drelo.core.trace.agree import agreeing, wrong_pixels
 from drelo.core.trace.care import MERGE_SHARE, Care
 from drelo.core.trace.corners import MIN_TURN, Corners, find_corners
-from drelo.core.trace.curves import Curves, Flags, chosen, edges, probes, together
+from drelo.core.trace.curves import Curves, Flags, angles, chosen, edges, probes, together, unit
 from drelo.core.trace.ends import Ends, find_ends, with_ends
 from drelo.core.trace.level_lines import ClosedLines
 from drelo.core.trace.merge import merged
@@ -34,6 +34,8 @@ WORSE = 1.0
 SQUARE_UP_TO = 3_000.0
 # Corners nearer to an end's than this (px) are there already.
 KNOWN = 0.75
+# A corner that curves have, further than this (px) from all that their samples show, is another.
+OTHER = 1.5
 # A stroke's end is square when that misses the edge by so much less, root mean square, within so many px of it.
 SQUARE_GAIN, NEAR_END = 0.8, 4.0
 # Without antialiasing it is square when no more pixels are wrong for it (px²), and the outline within so many px takes
@@ -126,7 +128,10 @@ def _squared(
             middle=ends.middle - fine.starts[ends.line] + some.starts[number[ends.line]],
             line=number[ends.line],
         )
-        corners = with_ends(find_corners(some, scale), some, moved, reach, scale)
+        corners = find_corners(some, scale)
+        if bits is not None:
+            corners = _with_known(corners, chosen(curves, again), some)
+        corners = with_ends(corners, some, moved, reach, scale)
         other = _fitted_again(curves, again, some, corners, scene, care, scale)
         if bits is not None:
             other = agreeing(other, bits, count)
@@ -141,6 +146,25 @@ def _squared(
         if not len(ends):
             break
     return curves
+
+
+def _with_known(found: Corners, curves: Curves, samples: Samples) -> Corners:
+    """Corners that samples of curves show, and those that the curves have besides: the pixels gave them."""
+    at = np.flatnonzero(turns(curves) > MIN_TURN)
+    at = at[np.asarray(KDTree(found.position).query(curves.node[at])[0] > OTHER)]
+    chord = angles(curves.node[curves.following] - curves.node)
+    out = np.where(curves.straight, chord, curves.leaving)
+    into = np.where(curves.straight, chord, curves.arriving)[curves.before]
+    sample_at, first = np.unique(KDTree(samples.points).query(curves.node[at])[1], return_index=True)
+    at = at[first]
+    all_at = np.concatenate([found.at, sample_at])
+    order = np.argsort(all_at, kind="stable")
+    return Corners(
+        all_at[order],
+        np.concatenate([found.position, curves.node[at]])[order],
+        np.concatenate([found.before, unit(into[at])])[order],
+        np.concatenate([found.after, unit(out[at])])[order],
+    )
 
 
 @dataclass(frozen=True, eq=False)
