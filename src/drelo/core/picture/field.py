@@ -88,7 +88,10 @@ def ink_field(picture: Picture, level: float | None, invert: bool, local: bool |
             values = (values - np.float32(paper)) * np.float32(1 / (ink - paper))
         else:
             # What is brighter than its paper, or darker than full ink, says nothing more.
-            values = np.clip((values - (255 - light.paper)) / (light.paper - light.ink), -0.15, 1.15)
+            values = values + light.paper
+            values -= 255
+            values /= light.paper - light.ink
+            np.clip(values, -0.15, 1.15, out=values)
     found = 0.5 if level is None else (level * 255 - paper) / (ink - paper)
     # A level at the very end would count all or nothing as ink.
     found = float(np.clip(found, (1 - paper) / (ink - paper), (254 - paper) / (ink - paper)))
@@ -113,7 +116,8 @@ def _calmed(values: NDArray[np.float32], sigma: float) -> NDArray[np.float32]:
 def _histogram(dark: NDArray[np.uint8] | NDArray[np.float32]) -> NDArray[np.float64]:
     # Every second row of a large picture tells as much.
     step = 1 + (dark.size > FEW_PIXELS)
-    counts = cv2.calcHist([dark[::step]], [0], None, [256], [-0.5, 255.5]).ravel()
+    whole = dark[::step] if dark.dtype == np.uint8 else cv2.convertScaleAbs(dark[::step])
+    counts = cv2.calcHist([whole], [0], None, [256], [-0.5, 255.5]).ravel()
     return step * counts.astype(np.float64)
 
 

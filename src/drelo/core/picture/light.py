@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from functools import lru_cache
 
 import cv2
 import numpy as np
@@ -140,6 +141,7 @@ def _surfaces(small: Array, terms: Array, middle: Array) -> _Surfaces | None:
     return _Surfaces(paper, ink, slope, is_paper, float(np.sqrt(np.mean(off**2))))
 
 
+@lru_cache(maxsize=4)
 def _terms(rows: int, columns: int) -> Array:
     """Products x^i y^j up to degree three, shape (rows · columns, 10)."""
     x, y = np.linspace(-1, 1, columns), np.linspace(-1, 1, rows)
@@ -163,8 +165,9 @@ def _linear(x: Array, y: Array) -> tuple[float, float]:
 
 
 def _smoothed(rest: Array, where: NDArray[np.bool_], sigma: float) -> Array:
-    weight = cv2.GaussianBlur(where.astype(np.float64), (0, 0), sigma)
-    return np.asarray(cv2.GaussianBlur(np.where(where, rest, 0.0), (0, 0), sigma) / (weight + 0.05))
+    weight = cv2.GaussianBlur(where.astype(np.float32), (0, 0), sigma)
+    some = cv2.GaussianBlur(np.where(where, rest, 0.0).astype(np.float32), (0, 0), sigma)
+    return np.asarray(some / (weight + 0.05), np.float64)
 
 
 def _grown(surface: Array, width: int, height: int) -> NDArray[np.float32]:
