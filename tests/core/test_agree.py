@@ -5,6 +5,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from drelo.core.errors import Refusal
 from drelo.core.picture.decode import Picture
 from drelo.core.trace.agree import agreeing, wrong_pixels
 from drelo.core.trace.coverage import coverage
@@ -107,3 +108,12 @@ def test_a_disc_stays_round(radius):
     directions = np.diff(outline.outer.flattened(0.005), axis=0)
     turning = np.abs(np.diff(np.unwrap(np.arctan2(directions[:, 1], directions[:, 0]))))
     assert turning.max() < 0.45
+
+
+@pytest.mark.parametrize("silhouette", [False, True])
+def test_a_picture_with_nothing_but_a_speck_is_refused_not_traced_to_nothing(silhouette):
+    bits = np.zeros((40, 40), bool)
+    bits[10, 10:13] = bits[11, 13:16] = True
+    with pytest.raises(Refusal) as refusal:
+        trace_ink(picture(bits), InkSettings(speck=0.0, silhouette=silhouette))
+    assert refusal.value.field == "level"

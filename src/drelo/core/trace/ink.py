@@ -109,6 +109,12 @@ def trace_ink(picture: Picture, settings: InkSettings) -> Trace:
     scene = InkScene(field.values, field.level, settings.level is None)
     contours = fitted(lines, scene, _care(field, settings), part.offset, field.bits)
     outlines = nested(contours)
+    if not outlines:
+        raise Refusal(
+            "What is left at these settings is too small to be drawn with curves. "
+            "Choose a larger picture, or move the level.",
+            "level",
+        )
     if settings.silhouette:
         outlines = outer_only(outlines)
     return Trace(
