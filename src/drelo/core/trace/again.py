@@ -15,23 +15,21 @@ from drelo.core.outline.cubics import Array
 from drelo.core.trace.agree import agreeing, wrong_pixels
 from drelo.core.trace.care import MERGE_SHARE, Care
 from drelo.core.trace.corners import MIN_TURN, Corners, find_corners
-from drelo.core.trace.curves import Curves, Flags, angles, chosen, edges, probes, together, unit
+from drelo.core.trace.curves import Curves, Flags, chosen, edges, probes, together, unit
 from drelo.core.trace.ends import Ends, find_ends, with_ends
 from drelo.core.trace.level_lines import ClosedLines
 from drelo.core.trace.merge import merged
-from drelo.core.trace.refine import joined, settle, tied, turns
+from drelo.core.trace.refine import headings, joined, settle, tied, turns
 from drelo.core.trace.samples import SPACING, Samples, sample
 from drelo.core.trace.scene import Scene, observed
 from drelo.core.trace.segments import segment
 
 Mask = NDArray[np.bool_]
 
-# Only small pictures hide corners: those whose outlines are at most so long, px.
-SHARPEN_UP_TO = 3_000.0
+# Only small pictures hide corners: those whose outlines together are at most so long, px.
+SMALL = 3_000.0
 # Corners are taken up when the line misses the edge by at most this much more, root mean square.
 WORSE = 1.0
-# Two corners of one end run together only in smaller ones still.
-SQUARE_UP_TO = 3_000.0
 # Corners nearer to an end's than this (px) are there already.
 KNOWN = 0.75
 # A corner that curves have, further than this (px) from all that their samples show, is another.
@@ -60,7 +58,7 @@ def sharpened(curves: Curves, count: int, scene: Scene, care: Care, scale: float
     The fitted curves turn more tightly than level lines do, so that corners are looked for at half the scale. A line
     is changed only where its new fit meets the picture at least as well.
     """
-    if float(curves.lengths.sum()) > SHARPEN_UP_TO:
+    if float(curves.lengths.sum()) > SMALL:
         return curves
     outline = edges(curves, 0.01)
     lines = ClosedLines(outline.starts, np.searchsorted(outline.line, np.arange(count + 1)))
@@ -98,7 +96,7 @@ def squared(curves: Curves, count: int, scene: Scene, care: Care, scale: float, 
 
     bits: shape (height, width), which pixels are ink, of a picture without antialiasing.
     """
-    if float(curves.lengths.sum()) > SQUARE_UP_TO:
+    if float(curves.lengths.sum()) > SMALL:
         return curves
     for reach in END_REACHES if bits is None else STAIR_REACHES:
         curves = _squared(curves, count, scene, care, scale, reach, bits)
@@ -152,9 +150,7 @@ def _with_known(found: Corners, curves: Curves, samples: Samples) -> Corners:
     """Corners that samples of curves show, and those that the curves have besides: the pixels gave them."""
     at = np.flatnonzero(turns(curves) > MIN_TURN)
     at = at[np.asarray(KDTree(found.position).query(curves.node[at])[0] > OTHER)]
-    chord = angles(curves.node[curves.following] - curves.node)
-    out = np.where(curves.straight, chord, curves.leaving)
-    into = np.where(curves.straight, chord, curves.arriving)[curves.before]
+    into, out = headings(curves)
     sample_at, first = np.unique(KDTree(samples.points).query(curves.node[at])[1], return_index=True)
     at = at[first]
     all_at = np.concatenate([found.at, sample_at])

@@ -235,9 +235,14 @@ def joined(curves: Curves) -> Curves:
     return _tied(replace(curves, corner=corner))
 
 
+def headings(curves: Curves) -> tuple[Array, Array]:
+    """Directions in which the outline comes to the start of every segment and goes on from it, radians."""
+    chord = angles(curves.node[curves.following] - curves.node)
+    into = np.where(curves.straight, chord, curves.arriving)[curves.before]
+    return into, np.where(curves.straight, chord, curves.leaving)
+
+
 def turns(curves: Curves) -> Array:
     """How far the outline turns at the start of every segment, radians."""
-    chord = angles(curves.node[curves.following] - curves.node)
-    out = np.where(curves.straight, chord, curves.leaving)
-    into = np.where(curves.straight, chord, curves.arriving)[curves.before]
+    into, out = headings(curves)
     return np.asarray(np.abs((out - into + np.pi) % (2 * np.pi) - np.pi))
