@@ -85,13 +85,10 @@ def ink_field(picture: Picture, level: float | None, invert: bool, local: bool |
             # Noise that was cut off at white or black has moved the tones; they are where the calm picture lies.
             paper, ink = _ends(_histogram(values))
         if light is None:
-            values = (values - np.float32(paper)) * np.float32(1 / (ink - paper))
+            values -= np.float32(paper)
+            values *= np.float32(1 / (ink - paper))
         else:
-            # What is brighter than its paper, or darker than full ink, says nothing more.
-            values = values + light.paper
-            values -= 255
-            values /= light.paper - light.ink
-            np.clip(values, -0.15, 1.15, out=values)
+            values = light.evened(np.subtract(np.float32(255), values, out=values))
     found = 0.5 if level is None else (level * 255 - paper) / (ink - paper)
     # A level at the very end would count all or nothing as ink.
     found = float(np.clip(found, (1 - paper) / (ink - paper), (254 - paper) / (ink - paper)))

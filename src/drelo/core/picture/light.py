@@ -4,13 +4,14 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
-from functools import lru_cache
+from functools import cached_property, lru_cache
 
 import cv2
 import numpy as np
 from numpy.typing import NDArray
 
 Array = NDArray[np.float64]
+Field = NDArray[np.float32]
 
 # Light changes slowly: it is estimated on a picture reduced to this many px on its longer side.
 SMALL = 192
@@ -31,16 +32,37 @@ ROUNDS, AT_REST = 5, 0.5
 ENOUGH = 20
 # A surface is fitted to about this many pixels.
 FIT_ON = 4000
+# By how much a pixel may be less than paper, or more than ink, once the light is taken out.
+BEYOND = 0.15
 # Share of the picture's longer side over which what the smooth surface missed is averaged.
 LOCAL = 0.07
 
 
 @dataclass(frozen=True, eq=False)
 class Light:
-    """paper, ink: brightness 0..255 at every pixel, shape (height, width), float32."""
+    """How bright paper and ink are, 0..255, at every pixel of a picture of `size` (width, height).
 
-    paper: NDArray[np.float32]
-    ink: NDArray[np.float32]
+    small_paper, small_ink: the same on a reduced picture.
+    """
+
+    small_paper: Array
+    small_ink: Array
+    size: tuple[int, int]
+
+    @cached_property
+    def paper(self) -> Field:
+        return _grown(self.small_paper, self.size)
+
+    @cached_property
+    def ink(self) -> Field:
+        return _grown(self.small_ink, self.size)
+
+    def evened(self, bright: NDArray[np.uint8] | Field) -> Field:
+        """How much of each pixel is ink, 0 on paper and 1 on full ink, shape (height, width)."""
+        # What is brighter than its paper, or darker than full ink, says nothing more.
+        values = np.subtract(self.paper, bright, dtype=np.float32)
+        values *= _grown(1 / (self.small_paper - self.small_ink), self.size)
+        return np.asarray(np.clip(values, -BEYOND, 1 + BEYOND, out=values))
 
 
 def uneven_light(bright: NDArray[np.uint8], always: bool = False) -> Light | None:
@@ -55,8 +77,8 @@ def uneven_light(bright: NDArray[np.uint8], always: bool = False) -> Light | Non
     if not always and _plainly_even_of_some(bright, max(1, math.floor(1 / shrink))):
         return None
     size = (max(8, round(width * shrink)), max(8, round(height * shrink)))
-    small = cv2.resize(bright, size, interpolation=cv2.INTER_AREA).astype(np.float64)
-    otsu, _ = cv2.threshold(small.astype(np.uint8), 0, 255, cv2.THRESH_OTSU)
+    small = np.asarray(cv2.resize(bright, size, interpolation=cv2.INTER_AREA), np.uint8)
+    otsu, _ = cv2.threshold(small, 0, 255, cv2.THRESH_OTSU)
     if not always and _plainly_even(small, otsu):
         return None
     terms = _terms(*small.shape)
@@ -64,7 +86,7 @@ def uneven_light(bright: NDArray[np.uint8], always: bool = False) -> Light | Non
     if not fits or fits[0].misfit > DOUBTFUL:
         # Where the light falls off strongly, one tone parts the picture wrongly; the brightest nearby does better.
         window = np.ones((max(3, max(size) // 8),) * 2, np.uint8)
-        near = cv2.GaussianBlur(cv2.dilate(small, window), (0, 0), max(size) / 12)
+        near = cv2.GaussianBlur(cv2.dilate(small, window).astype(np.float64), (0, 0), max(size) / 12)
         fits += _sound(_surfaces(small, terms, np.asarray(NEAR_MIDDLE * near, np.float64)))
     if not fits:
         return None
@@ -74,7 +96,7 @@ def uneven_light(bright: NDArray[np.uint8], always: bool = False) -> Light | Non
     more = _smoothed(small - best.paper, best.is_paper, LOCAL * max(size))
     paper = best.paper + more
     ink = best.ink + best.slope * more
-    return Light(*(_grown(surface, width, height) for surface in (paper, ink)))
+    return Light(paper, ink, (width, height))
 
 
 def _plainly_even_of_some(bright: NDArray[np.uint8], every: int) -> bool:
@@ -116,13 +138,14 @@ def _sound(fit: _Surfaces | None) -> list[_Surfaces]:
     return [] if fit is None or np.min(fit.paper - fit.ink) < LEAST_CONTRAST else [fit]
 
 
-def _surfaces(small: Array, terms: Array, middle: Array) -> _Surfaces | None:
+def _surfaces(small: NDArray[np.uint8], terms: Array, middle: Array) -> _Surfaces | None:
     """Paper and ink fitted to what lies above and below the middle, again as the middle moves."""
     kernel = np.ones((3, 3), np.uint8)
     # Pixels that mix paper and ink say nothing of either.
-    step = cv2.dilate(small, kernel) - cv2.erode(small, kernel)
-    plain = step < np.maximum(20.0, np.quantile(step, 0.5))
-    darkest = small <= cv2.erode(small, kernel)
+    darkest_near = cv2.erode(small, kernel)
+    step = cv2.subtract(cv2.dilate(small, kernel), darkest_near)
+    plain = step < np.maximum(20.0, np.median(step))
+    darkest = small <= darkest_near
     for _ in range(ROUNDS):
         is_paper, is_ink = plain & (small > middle), plain & (small <= middle)
         if is_ink.sum() < ENOUGH:
@@ -148,7 +171,7 @@ def _terms(rows: int, columns: int) -> Array:
     return np.stack([np.outer(y**j, x**i).ravel() for i in range(4) for j in range(4 - i)], axis=1)
 
 
-def _fitted(terms: Array, values: Array, where: NDArray[np.bool_]) -> Array:
+def _fitted(terms: Array, values: NDArray[np.uint8], where: NDArray[np.bool_]) -> Array:
     chosen = np.flatnonzero(where.ravel())
     chosen = chosen[:: max(1, len(chosen) // FIT_ON)]
     # A touch of damping keeps the surface flat where no paper is seen.
@@ -170,5 +193,5 @@ def _smoothed(rest: Array, where: NDArray[np.bool_], sigma: float) -> Array:
     return np.asarray(some / (weight + 0.05), np.float64)
 
 
-def _grown(surface: Array, width: int, height: int) -> NDArray[np.float32]:
-    return np.asarray(cv2.resize(surface.astype(np.float32), (width, height), interpolation=cv2.INTER_LINEAR))
+def _grown(surface: Array, size: tuple[int, int]) -> Field:
+    return np.asarray(cv2.resize(surface.astype(np.float32), size, interpolation=cv2.INTER_LINEAR))

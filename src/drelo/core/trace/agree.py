@@ -15,8 +15,8 @@ from scipy.spatial import KDTree
 from drelo.core.compiled import compiled
 from drelo.core.outline.cubics import Array
 from drelo.core.trace.coverage import coverage
-from drelo.core.trace.curves import Cloud, Curves, Indices, chosen, edges, probes, together
-from drelo.core.trace.refine import joined, settle
+from drelo.core.trace.curves import Curves, Indices, chosen, edges, probes, together
+from drelo.core.trace.refine import joined, moved
 
 Mask = NDArray[np.bool_]
 
@@ -31,11 +31,11 @@ MARGIN = 0.08
 STAY = 0.05
 # px that a point moves at most in one round, and the least length of edge that a wrong pixel is put down to.
 MOST, LEAST_EDGE = 0.5, 0.4
-ROUNDS = 7
+ROUNDS = 5
 # Pixels that are wrong by less than this share of a pixel are right.
 ROUNDING = 1e-3
-# A wrong pixel is put down to the line within so many px.
-NEAR_LINE = 3.0
+# A wrong pixel is put down to the line within so many px, of which points so far apart (px) are looked at.
+NEAR_LINE, APART = 3.0, 2.0
 # A line takes its new place when no more than this share of what was wrong is left, or this much for each px of it:
 # where the pixels themselves are ragged no curve agrees with them.
 LEFT, LEFT_EACH = 0.4, 0.002
@@ -60,10 +60,10 @@ class Wrong:
 def wrong_pixels(curves: Curves, bits: Mask) -> Wrong:
     """Where the picture that curves would make is not that of the bits, shape (height, width), True for ink."""
     made = _made(curves, bits)
-    y, x = np.nonzero((made > 0.5) != bits)
-    amount = np.abs(made[y, x] - 0.5).astype(np.float64)
-    some = amount > ROUNDING
-    return Wrong(np.stack([x[some] + 0.5, y[some] + 0.5], axis=1), amount[some])
+    at = np.flatnonzero((made > 0.5) != bits)
+    amount = np.abs(made.ravel()[at] - 0.5).astype(np.float64)
+    y, x = np.divmod(at[amount > ROUNDING], bits.shape[1])
+    return Wrong(np.stack([x + 0.5, y + 0.5], axis=1), amount[amount > ROUNDING])
 
 
 def agreeing(curves: Curves, bits: Mask, count: int) -> Curves:
@@ -71,7 +71,10 @@ def agreeing(curves: Curves, bits: Mask, count: int) -> Curves:
     can."""
     trial = curves
     for _ in range(ROUNDS):
-        trial = joined(settle(trial, _wanted(trial, bits), 1))
+        found = probes(trial, SPACING, LEAST)
+        size = np.bincount(found.segment, minlength=len(trial))
+        shift, weight = _wanted(found.at, trial.lengths / np.maximum(size, 1), found.segment, _made(trial, bits), bits)
+        trial = joined(moved(trial, found, shift, weight))
     before, after = _wrong_of_lines(curves, bits, count), _wrong_of_lines(trial, bits, count)
     length = np.bincount(curves.line, curves.lengths, count)
     better = after <= np.maximum(LEFT * before, LEFT_EACH * length)
@@ -85,39 +88,40 @@ def _made(curves: Curves, bits: Mask) -> NDArray[np.float32]:
     return coverage(outline.starts, outline.ends, width, height)
 
 
-def _wanted(curves: Curves, bits: Mask) -> Cloud:
-    """Where points on the curves have to go so that the pixels they lie in become right."""
-    height, width = bits.shape
-    found = probes(curves, SPACING, LEAST)
-    pixel = _pixel(found.at, width, height)
-    over = _made(curves, bits).ravel()[pixel] - 0.5
-    lack = np.where(bits.ravel()[pixel], np.maximum(MARGIN - over, 0), np.minimum(-MARGIN - over, 0))
-    size = np.bincount(found.segment, minlength=len(curves))
-    each = (curves.lengths / np.maximum(size, 1))[found.segment]
-    edge = _summed(pixel, each, height * width)
-    # The normal points into the ink, so that more of it moves the edge against the normal.
-    shift = -np.clip(lack / np.maximum(edge, LEAST_EDGE), -MOST, MOST)
-    return Cloud(found, found.at + found.normal * shift[:, None], np.where(lack != 0, 1.0, STAY))
-
-
 @compiled
-def _summed(pixel: Indices, amount: Array, count: int) -> Array:
-    """What all points of the same pixel have together, for every point."""
-    total = np.zeros(count)
-    for i in range(len(pixel)):
-        total[pixel[i]] += amount[i]
-    return total[pixel]
+def _wanted(at: Array, each: Array, segment: Indices, made: NDArray[np.float32], bits: Mask) -> tuple[Array, Array]:
+    """How far points on curves have to go along their normals (px) so that the pixels they lie in become right, and how
+    much weight that has.
 
-
-def _pixel(at: Array, width: int, height: int) -> Indices:
-    place = np.floor(at).astype(np.int64)
-    return np.asarray(np.clip(place[:, 1], 0, height - 1) * width + np.clip(place[:, 0], 0, width - 1))
+    each: shape (segments,), the length of curve that one point of a segment stands for, px.
+    """
+    height, width = bits.shape
+    pixel = np.empty(len(at), np.int64)
+    for i in range(len(at)):
+        row, column = int(np.floor(at[i, 1])), int(np.floor(at[i, 0]))
+        pixel[i] = min(max(row, 0), height - 1) * width + min(max(column, 0), width - 1)
+    # Length of edge in each of these pixels; memory that is not written to costs nothing.
+    edge = np.empty(height * width)
+    for i in range(len(at)):
+        edge[pixel[i]] = 0.0
+    for i in range(len(at)):
+        edge[pixel[i]] += each[segment[i]]
+    shift, weight = np.zeros(len(at)), np.full(len(at), STAY)
+    for i in range(len(at)):
+        row, column = pixel[i] // width, pixel[i] % width
+        over = made[row, column] - 0.5
+        lack = max(MARGIN - over, 0.0) if bits[row, column] else min(-MARGIN - over, 0.0)
+        if lack != 0:
+            # The normal points into the ink, so that more of it moves the edge against the normal.
+            shift[i] = -min(max(lack / max(edge[pixel[i]], LEAST_EDGE), -MOST), MOST)
+            weight[i] = 1.0
+    return shift, weight
 
 
 def _wrong_of_lines(curves: Curves, bits: Mask, count: int) -> Array:
     """What is wrong beside each line, px²."""
     wrong = wrong_pixels(curves, bits)
-    found = probes(curves, 1.0, LEAST)
+    found = probes(curves, APART, LEAST)
     away, at = KDTree(found.at).query(wrong.at)
     near = away < NEAR_LINE
     line = curves.line[found.segment[np.asarray(at, np.int64)[near]]]

@@ -22,7 +22,7 @@ from drelo.core.trace.checks import check_calm, check_common, edge_length
 from drelo.core.trace.coded_colours import CODED, coded_colours
 from drelo.core.trace.corners import find_corners
 from drelo.core.trace.curves import Curves, Indices, angles
-from drelo.core.trace.fit import blur_scale, contours, opened, settled
+from drelo.core.trace.fit import at_rest, blur_scale, contours, opened, settled
 from drelo.core.trace.labels import is_hard, label, without_specks
 from drelo.core.trace.nesting import nested
 from drelo.core.trace.refine import Hold
@@ -217,7 +217,8 @@ def _curves(
     size = np.diff(samples.starts)
     forward = closed[curves.line] | ((begin - samples.starts[curves.line]) * 2 < size[curves.line])
     curves, cloud = opened(curves, cloud, forward, ~closed, samples.points[samples.starts[:-1] + size // 2])
-    return settled(curves, cloud, scene, care, hold)
+    curves = settled(curves, cloud, scene, care, hold)
+    return curves if care.quick else at_rest(curves, scene, care, hold=hold)
 
 
 class _Joints:

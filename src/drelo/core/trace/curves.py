@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, fields
+from dataclasses import dataclass, fields, replace
 from functools import cached_property
 
 import numpy as np
@@ -39,6 +39,12 @@ class Curves:
     def __len__(self) -> int:
         return len(self.line)
 
+    def placed(self, node: Array, leaving: Array, arriving: Array, handles: Array) -> Curves:
+        """The same segments elsewhere; how they follow one another need not be found again."""
+        other = replace(self, node=node, leaving=leaving, arriving=arriving, handles=handles)
+        other.__dict__.update({name: self.__dict__[name] for name in _LASTING if name in self.__dict__})
+        return other
+
     @cached_property
     def following(self) -> Indices:
         """Index of the next segment round the same line."""
@@ -70,6 +76,10 @@ class Curves:
         return np.asarray((chord + hull) / 2)
 
 
+# What does not change when segments move.
+_LASTING = ("following", "before", "smooth")
+
+
 @dataclass(frozen=True, eq=False)
 class Probes:
     """Points on curves, sorted by segment.
@@ -97,8 +107,12 @@ class Cloud:
     weight: Array
 
 
+@compiled
 def unit(angle: Array) -> Array:
-    return np.stack([np.cos(angle), np.sin(angle)], axis=1)
+    direction = np.empty((len(angle), 2))
+    for i in range(len(angle)):
+        direction[i, 0], direction[i, 1] = np.cos(angle[i]), np.sin(angle[i])
+    return direction
 
 
 def angles(direction: Array) -> Array:

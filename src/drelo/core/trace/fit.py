@@ -58,6 +58,8 @@ def fitted(
     curves, cloud, _ = segment(samples, corners, scale, care.tolerance)
     curves = settled(curves, cloud, scene, care)
     if not care.quick:
+        # Curves that will agree with every pixel come to rest there.
+        curves = at_rest(curves, scene, care, bits is None)
         curves = sharpened(curves, len(lines), scene, care, scale)
         if bits is not None:
             curves = agreeing(curves, bits, len(lines))
@@ -119,11 +121,15 @@ def settled(curves: Curves, cloud: Cloud, scene: Scene, care: Care, hold: Hold =
     if care.quick:
         return curves
     large = scene.field.shape[0] * scene.field.shape[1] > LARGE
-    curves = joined(merged(curves, cloud, MERGE_SHARE * care.tolerance, hold, large))
+    return joined(merged(curves, cloud, MERGE_SHARE * care.tolerance, hold, large))
+
+
+def at_rest(curves: Curves, scene: Scene, care: Care, patient: bool = True, hold: Hold = as_is) -> Curves:
+    """Curves as near to the picture's edge as they get; or, if not patient, as one look brings them."""
     # A small turn of a long curve moves it far, and stairs say little of how a curve leaves a line: it takes longer to
     # come to rest.
     long = float(np.quantile(curves.lengths, 0.9)) >= (LONG_IN_STAIRS if care.along > 0 else LONG)
-    for _ in range(3 if long else 1):
+    for _ in range(3 if long and patient else 1):
         curves = joined(settle(curves, observed(curves, scene), 1, hold))
     return curves
 

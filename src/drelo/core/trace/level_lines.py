@@ -99,7 +99,7 @@ def level_lines(values: NDArray[np.float32], level: float) -> ClosedLines:
     for border in (field[0], field[-1], field[1:-1, 0], field[1:-1, -1]):
         # Mirrored about the level, the crossing falls exactly on the border of the picture.
         border[:] = np.where(border > level, 2 * level - border, border)
-    code, cells, count = _coded(field, level)
+    code, cells, count = patterns(field > level)
     if count > MAX_POINTS:
         raise Refusal(
             "The picture falls apart into far too many specks to be traced. Blur it, clean it, or choose a calmer one."
@@ -107,15 +107,19 @@ def level_lines(values: NDArray[np.float32], level: float) -> ClosedLines:
     return ClosedLines(*_walked(field, level, code, cells, count))
 
 
-def _coded(field: NDArray[np.float32], level: float) -> tuple[NDArray[np.uint8], NDArray[np.int64], int]:
-    """Pattern of ink in every cell's corners, 0 where no line runs; the cells where one does, counted row by row; and
-    how many stretches of line there are."""
-    height, width = field.shape
+def patterns(ink: NDArray[np.bool_]) -> tuple[NDArray[np.uint8], NDArray[np.int64], int]:
+    """Pattern of ink in the four corners of every cell between pixels, 0 where all are alike; the cells where they are
+    not, counted row by row; and how many stretches of line run through them.
+
+    ink: shape (height, width); the patterns have shape (height - 1, width - 1), bits 1, 2, 4, 8 clockwise from the
+    upper left corner.
+    """
+    height, width = ink.shape
     # Padded to whole words and one more, so that eight pixels are looked at at once.
-    ink = np.zeros((height, width // 8 * 8 + 16), np.uint8)
-    np.greater(field, level, out=ink[:, :width].view(np.bool_))
+    padded = np.zeros((height, width // 8 * 8 + 16), np.uint8)
+    padded[:, :width] = ink
     code = np.zeros((height - 1, width - 1), np.uint8)
-    cells, count = _patterns(ink, ink.view(np.uint64), code)
+    cells, count = _patterns(padded, padded.view(np.uint64), code)
     return code, cells, count
 
 

@@ -118,14 +118,19 @@ def _candidates(curves: Curves, cloud: Cloud, free: Flags, tolerance: float) -> 
     order = np.argsort(fitted[:, 3], kind="stable")
     length = curves.lengths[a] + curves.lengths[node]
     order = order[fitted[order, 3] < WORTH_TRYING * tolerance + STIFF * length[order]]
-    used = np.zeros(len(curves), bool)
-    chosen = []
-    for i in order.tolist():
-        touched = [curves.before[a[i]], a[i], node[i], curves.following[node[i]]]
-        if not used[touched].any():
-            used[touched] = True
-            chosen.append(i)
+    chosen = order[_apart(a[order], node[order], curves.before, curves.following)]
     return node[chosen], fitted[chosen][:, :2]
+
+
+@compiled
+def _apart(a: Indices, b: Indices, before: Indices, following: Indices) -> Flags:
+    """Which pairs of segments touch none that was chosen before them, nor its neighbours."""
+    used, free = np.zeros(len(before), np.bool_), np.zeros(len(a), np.bool_)
+    for i in range(len(a)):
+        one, two, three, four = before[a[i]], a[i], b[i], following[b[i]]
+        if not (used[one] or used[two] or used[three] or used[four]):
+            used[one] = used[two] = used[three] = used[four] = free[i] = True
+    return free
 
 
 def _bend(curves: Curves) -> Array:
@@ -199,7 +204,7 @@ def _joined(curves: Curves, cloud: Cloud, chosen: Indices, handles: Array) -> tu
     owner[chosen] = number[a]
     segment = owner[cloud.probes.segment]
     # A segment that began its line goes to the line's end: its points follow those of the segment before it.
-    order = np.argsort(segment + np.where(np.isin(cloud.probes.segment, chosen), 0.5, 0.0), kind="stable")
+    order = np.argsort(segment + np.where(stay[cloud.probes.segment], 0.0, 0.5), kind="stable")
     first = np.searchsorted(segment[order], np.arange(len(after)))
     u = _spread(cloud.targets[order], segment[order], len(after))
     found = place(after, segment[order], u, first)

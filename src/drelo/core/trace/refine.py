@@ -38,11 +38,12 @@ def as_is(curves: Curves) -> Curves:
 def settle(curves: Curves, cloud: Cloud, rounds: int, hold: Hold = as_is) -> Curves:
     """Gauss–Newton on the distance of the curves to a cloud's targets."""
     found, targets = cloud.probes, cloud.targets
-    for _ in range(rounds):
+    for left in range(rounds)[::-1]:
         shift = np.einsum("mi,mi->m", targets - found.at, found.normal)
         curves = hold(moved(curves, found, shift, cloud.weight))
-        u = _closer(curves.control, found.segment, found.u, targets)
-        found = place(curves, found.segment, u, found.first)
+        if left:
+            u = _closer(curves.control, found.segment, found.u, targets)
+            found = place(curves, found.segment, u, found.first)
     return curves
 
 
@@ -71,41 +72,76 @@ def moved(curves: Curves, found: Probes, shift: Array, weight: Array) -> Curves:
     A smooth node has one direction for both sides; corners turn freely; a curve that meets a line smoothly turns with
     it.
     """
-    count = len(curves)
-    following = curves.following
+    out, into = tied(curves)
+    return curves.placed(
+        *_step(
+            curves.node,
+            curves.leaving,
+            curves.arriving,
+            curves.handles,
+            curves.straight,
+            curves.smooth,
+            out,
+            into,
+            curves.following,
+            curves.before,
+            found.segment,
+            found.u,
+            found.normal,
+            shift,
+            weight,
+        )
+    )
+
+
+@compiled
+def _step(
+    node: Array,
+    leaving: Array,
+    arriving: Array,
+    handles: Array,
+    straight: Flags,
+    smooth: Flags,
+    tied_out: Flags,
+    tied_in: Flags,
+    following: Indices,
+    before: Indices,
+    segment: Indices,
+    u: Array,
+    normal: Array,
+    shift: Array,
+    weight: Array,
+) -> tuple[Array, Array, Array, Array]:
+    """Nodes, directions and handles after the step."""
+    count = len(node)
     own, ahead, right = np.zeros((count, 6, 6)), np.zeros((count, 6, 6)), np.zeros((count, 6))
-    own[:, range(6), range(6)] = DAMPING
-    _add_shifts(
-        own,
-        ahead,
-        right,
-        following,
-        curves.smooth,
-        found.segment,
-        found.u,
-        found.normal,
-        shift,
-        weight,
-        unit(curves.leaving),
-        unit(curves.arriving),
-        curves.handles,
-        curves.straight,
-    )
-    chord = curves.node[following] - curves.node
-    _add_ties(own, ahead, right, following, curves.before, *tied(curves), curves.leaving, curves.arriving, chord)
-    step = rings.solve(own, ahead, right, np.append(np.flatnonzero(curves.before >= np.arange(count)), count))
-    node = curves.node + np.clip(step[:, :2], -MAX_MOVE, MAX_MOVE)
-    turn = np.clip(step[:, 2:4], -MAX_ROTATION, MAX_ROTATION)
-    turn_in = np.where(curves.smooth, turn[:, 0], turn[:, 1])
-    grown = curves.handles + np.clip(np.stack([step[:, 4], step[following, 5]], axis=1), -MAX_MOVE * 3, MAX_MOVE * 3)
-    chord_length = np.linalg.norm(node[following] - node, axis=1, keepdims=True)
-    return replace(
-        curves,
-        node=node,
-        leaving=curves.leaving + turn[:, 0],
-        arriving=curves.arriving + turn_in[following],
-        handles=np.clip(grown, MIN_HANDLE, np.maximum(1.5 * chord_length, 2 * MIN_HANDLE)),
-    )
+    for i in range(count):
+        for k in range(6):
+            own[i, k, k] = DAMPING[k]
+    out, into = unit(leaving), unit(arriving)
+    _add_shifts(own, ahead, right, following, smooth, segment, u, normal, shift, weight, out, into, handles, straight)
+    _add_ties(own, ahead, right, following, before, tied_out, tied_in, leaving, arriving, node[following] - node)
+    step = rings.solve(own, ahead, right, np.append(np.flatnonzero(before >= np.arange(count)), count))
+    new_node, new_leaving, new_arriving = np.empty_like(node), np.empty(count), np.empty(count)
+    new_handles = np.empty_like(handles)
+    for i in range(count):
+        for k in range(2):
+            new_node[i, k] = node[i, k] + _within(step[i, k], MAX_MOVE)
+        new_leaving[i] = leaving[i] + _within(step[i, 2], MAX_ROTATION)
+        f = following[i]
+        new_arriving[i] = arriving[i] + _within(step[f, 2] if smooth[f] else step[f, 3], MAX_ROTATION)
+    for i in range(count):
+        f = following[i]
+        most = 1.5 * np.hypot(new_node[f, 0] - new_node[i, 0], new_node[f, 1] - new_node[i, 1])
+        for k in range(2):
+            grown = handles[i, k] + _within(step[i, 4] if k == 0 else step[f, 5], 3 * MAX_MOVE)
+            new_handles[i, k] = min(max(grown, MIN_HANDLE), max(most, 2 * MIN_HANDLE))
+    return new_node, new_leaving, new_arriving, new_handles
+
+
+@compiled
+def _within(value: float, most: float) -> float:
+    return min(max(value, -most), most)
 
 
 # Unknowns of a node: x, y, direction out and in, length of the handle out of it and of that into it.
@@ -152,7 +188,7 @@ def _add_shifts(
         for a in range(8):
             scaled = row[a] * weight[i]
             side[a] += scaled * shift[i]
-            for b in range(8):
+            for b in range(a + 1):
                 square[a, b] += scaled * row[b]
         if i + 1 == len(segment) or segment[i + 1] != s:
             f = following[s]
@@ -161,9 +197,11 @@ def _add_shifts(
                 right[s, at_start[a]] += side[a]
                 right[f, at_end[a]] += side[4 + a]
                 for b in range(4):
-                    own[s, at_start[a], at_start[b]] += square[a, b]
-                    own[f, at_end[a], at_end[b]] += square[4 + a, 4 + b]
-                    ahead[s, at_start[a], at_end[b]] += square[a, 4 + b]
+                    # Only the lower half was added up.
+                    low, high = min(a, b), max(a, b)
+                    own[s, at_start[a], at_start[b]] += square[high, low]
+                    own[f, at_end[a], at_end[b]] += square[4 + high, 4 + low]
+                    ahead[s, at_start[a], at_end[b]] += square[4 + b, a]
             square[:], side[:] = 0.0, 0.0
 
 

@@ -94,12 +94,27 @@ def calmed(samples: Samples, sigma: float) -> Samples:
     """The samples averaged along their lines with a Gaussian of standard deviation `sigma` px."""
     steps = sigma / SPACING
     reach = min(round(2.5 * steps), MIN_SAMPLES - 1)
-    points, total = samples.points.copy(), 1.0
-    for k in range(1, reach + 1):
-        weight = float(np.exp(-0.5 * (k / steps) ** 2))
-        points += weight * (samples.points[samples.shifted(k)] + samples.points[samples.shifted(-k)])
-        total += 2 * weight
-    return Samples(points / total, samples.starts, samples.step)
+    weights = np.exp(-0.5 * (np.arange(reach + 1) / steps) ** 2)
+    return Samples(_averaged(samples.points, samples.starts, weights), samples.starts, samples.step)
+
+
+@compiled
+def _averaged(
+    points: NDArray[np.float64], starts: NDArray[np.int64], weights: NDArray[np.float64]
+) -> NDArray[np.float64]:
+    """Means round each line; a point as far off as a weight's place counts by it, and there are fewer than points."""
+    result = np.empty_like(points)
+    result[:] = points * weights[0]
+    for line in range(len(starts) - 1):
+        low, high = starts[line], starts[line + 1]
+        for k in range(1, len(weights)):
+            for i in range(low, high):
+                after = i + k if i + k < high else i + k - high + low
+                before = i - k if i - k >= low else i - k + high - low
+                result[i, 0] += weights[k] * (points[after, 0] + points[before, 0])
+                result[i, 1] += weights[k] * (points[after, 1] + points[before, 1])
+    result /= weights[0] + 2 * weights[1:].sum()
+    return result
 
 
 def sample(lines: ClosedLines, spacing: float = SPACING) -> Samples:

@@ -14,6 +14,7 @@ from scipy.spatial import KDTree
 
 from drelo.core.compiled import compiled
 from drelo.core.trace.corners import Corners
+from drelo.core.trace.level_lines import patterns
 from drelo.core.trace.samples import Samples
 
 Array = NDArray[np.float64]
@@ -25,6 +26,8 @@ RUNS = ((2, 8), (3, 5))
 # A line passes a corner of its pixels within this, px. A corner found so near is the better one, for it knows how its
 # sides lean; one further off, but so near, mixes it with another.
 NEAR, THERE, SAME = 1.5, 0.9, 2.6
+# Points a leaf of a tree that is asked little: it is built quickly.
+LEAF = 32
 
 
 @dataclass(frozen=True, eq=False)
@@ -41,7 +44,9 @@ class StairCorners:
 
 def stair_corners(ink: Mask) -> StairCorners:
     """Where long runs of the border of ink, shape (height, width), meet."""
-    at, odd, runs = _bends(np.pad(ink, 1), max(long for _, long in RUNS))
+    padded = np.pad(ink, 1)
+    code, cells, _ = patterns(padded)
+    at, odd, runs = _bends(padded, code, cells, max(long for _, long in RUNS))
     short, long = runs.min(axis=1), runs.max(axis=1)
     good = np.any([(short >= a) & (long >= b) for a, b in RUNS], axis=0)
     # The runs go along the sides of the odd pixel.
@@ -63,26 +68,26 @@ def stair_corners_of(labels: NDArray[np.int16], count: int) -> StairCorners:
 
 
 @compiled
-def _bends(padded: Mask, longest: int) -> tuple[Indices, Mask, Indices]:
+def _bends(padded: Mask, code: NDArray[np.uint8], cells: Indices, longest: int) -> tuple[Indices, Mask, Indices]:
     """Corners of pixels round which one of four differs from the three others.
 
     Gives x and y of each, whether the odd pixel lies to the right and below, and how long the level and the upright run
     of border beside it are, up to `longest`; all of shape (n, 2).
     """
-    rows, columns = padded.shape[0] - 1, padded.shape[1] - 1
-    # Memory that is not written to costs nothing.
-    at, odd = np.empty((rows * columns, 2), np.int64), np.empty((rows * columns, 2), np.bool_)
+    columns = padded.shape[1] - 1
+    at, odd = np.empty((len(cells), 2), np.int64), np.empty((len(cells), 2), np.bool_)
     found = 0
-    for y in range(rows):
-        for x in range(columns):
-            a, b, c, d = padded[y, x], padded[y, x + 1], padded[y + 1, x], padded[y + 1, x + 1]
-            count = int(a) + b + c + d
-            if count != 1 and count != 3:
-                continue
-            alone = count == 1
-            at[found] = x, y
-            odd[found] = b == alone or d == alone, c == alone or d == alone
-            found += 1
+    for i in range(len(cells)):
+        y, x = cells[i] // columns, cells[i] % columns
+        pattern = code[y, x]
+        a, b, c, d = pattern & 1, (pattern >> 1) & 1, (pattern >> 3) & 1, (pattern >> 2) & 1
+        count = a + b + c + d
+        if count != 1 and count != 3:
+            continue
+        alone = 1 if count == 1 else 0
+        at[found] = x, y
+        odd[found] = b == alone or d == alone, c == alone or d == alone
+        found += 1
     runs = np.empty((found, 2), np.int64)
     for i in range(found):
         x, y = at[i]
@@ -112,7 +117,7 @@ def with_stairs(corners: Corners, samples: Samples, stairs: StairCorners, among:
     among: shape (samples,), those that may be corners; None takes all.
     """
     here = np.arange(len(samples.points)) if among is None else np.flatnonzero(among)
-    away, nearest = KDTree(samples.points[here]).query(stairs.position)
+    away, nearest = KDTree(samples.points[here], LEAF, False, balanced_tree=False).query(stairs.position)
     there = KDTree(corners.position).query(stairs.position)[0] < THERE
     new = (away < NEAR) & ~there
     at, position = here[np.asarray(nearest, np.int64)[new]], stairs.position[new]
