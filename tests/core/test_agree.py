@@ -113,7 +113,7 @@ def test_a_disc_stays_round(radius):
 @pytest.mark.parametrize("silhouette", [False, True])
 def test_a_picture_with_nothing_but_a_speck_is_refused_not_traced_to_nothing(silhouette):
     bits = np.zeros((40, 40), bool)
-    bits[10, 10:13] = bits[11, 13:16] = True
+    bits[10:13, 11] = bits[11:14, 10] = True
     with pytest.raises(Refusal) as refusal:
         trace_ink(picture(bits), InkSettings(speck=0.0, silhouette=silhouette))
     assert refusal.value.field == "level"

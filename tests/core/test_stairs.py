@@ -76,3 +76,11 @@ def test_round_ends_stay_round(width):
     assert outline.area == pytest.approx(40 * width + np.pi * width**2 / 4, rel=0.05)
     ends = outline.flattened(0.02).bounds
     assert (ends[0], ends[2]) == pytest.approx((20 - width / 2, 60 + width / 2), abs=0.6)
+
+
+@pytest.mark.parametrize(("width", "height"), [(3, 3), (4, 3), (4, 4), (5, 3)])
+def test_small_dots_keep_their_size(width, height):
+    ink = block(20, 10, width, height)
+    (outline,) = trace_ink(picture(ink), InkSettings()).outlines
+    assert outline.area == pytest.approx(width * height, rel=0.25)
+    assert outline.outer.bounds == pytest.approx((20, 10, 20 + width, 10 + height), abs=0.5)

@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 
 from drelo.core.errors import Refusal
 from drelo.core.picture.decode import Picture
+from drelo.core.picture.hairlines import with_hairlines
 from drelo.core.picture.light import uneven_light
 
 # Less contrast than this share of full black to white is an empty picture.
@@ -37,6 +38,7 @@ class InkField:
     values: shape (height, width), float32: 0 on paper, 1 on full ink, at pixel centres (x + 0.5, y + 0.5).
     level: where the edge runs, on the same scale. darkness: the level as darkness, 0..1.
     span: by how much ink is darker than paper, 0..1; below 0 where the light parts are the ink.
+    plain: shape (height, width), where lines and gaps of one pixel are not calmed with the rest; None where none are.
     noise: standard deviation of the picture's noise, in 1/255 of full ink.
     bits: shape (height, width), which pixels are ink, where the picture has no antialiasing; else None.
     """
@@ -47,6 +49,7 @@ class InkField:
     noise: float
     bits: NDArray[np.bool_] | None
     span: float
+    plain: NDArray[np.bool_] | None = None
 
     @property
     def hard(self) -> bool:
@@ -99,7 +102,10 @@ def ink_field(picture: Picture, level: float | None, invert: bool, local: bool |
         values = 1 - values
         found = 1 - found
     span = (ink - paper) / 255
-    return InkField(values, found, darkness, noise, bits, -span if invert else span)
+    plain = None
+    if bits is not None:
+        values, plain = with_hairlines(values, bits, found)
+    return InkField(values, found, darkness, noise, bits, -span if invert else span, plain)
 
 
 def _grey(rgb: NDArray[np.uint8]) -> NDArray[np.uint8]:

@@ -55,15 +55,19 @@ class Arcs:
         return np.asarray((self.left == OUTSIDE) | (self.right == OUTSIDE))
 
 
-def find_arcs(labels: Labels, pixels: Pixels, palette: Array, groups: Indices) -> Arcs:
+def find_arcs(
+    labels: Labels, pixels: Pixels, palette: Array, groups: Indices, thin: NDArray[np.bool_] | None = None
+) -> Arcs:
     """Arcs of a label map, shape (height, width).
 
     pixels, palette: as they mix at edges; they say where between two pixels an edge lies.
     groups: shape (labels,): labels of one group are one area; no loop runs between them.
+    thin: shape (height, width): pixels of lines that hang together by the corners of their pixels.
 
     Raises Refusal when there are more arcs than can be worked with.
     """
-    points, starts, sides, closed, where, heading = _walk(labels, pixels, palette, *_busy(labels))
+    thin = np.zeros(labels.shape, bool) if thin is None else thin
+    points, starts, sides, closed, where, heading = _walk(labels, pixels, palette, thin, *_busy(labels))
     if len(closed) > MAX_ARCS:
         raise Refusal(
             f"At these settings the picture falls into {len(closed)} edges; at most {MAX_ARCS} can be worked with. "
@@ -116,7 +120,9 @@ def _away(pixels: Pixels, y: int, x: int, palette: Array, k: int) -> float:
 
 
 @compiled
-def _onward(labels: Labels, pixels: Pixels, palette: Array, y: int, x: int, heading: int) -> int:
+def _onward(
+    labels: Labels, pixels: Pixels, palette: Array, thin: NDArray[np.bool_], y: int, x: int, heading: int
+) -> int:
     """Direction in which a run goes on at a pixel's corner; -1 at a junction."""
     count, other = 0, -1
     for d in range(4):
@@ -128,12 +134,21 @@ def _onward(labels: Labels, pixels: Pixels, palette: Array, y: int, x: int, head
         return other
     a, b = _at(labels, y - 1, x - 1), _at(labels, y - 1, x)
     c, e = _at(labels, y, x - 1), _at(labels, y, x)
-    if count == 4 and a == e and b == c and a != OUTSIDE and b != OUTSIDE:
-        # Two labels cross: the one that the middle looks like is joined, the corners of the other are cut off.
+    if count == 4 and a != OUTSIDE and b != OUTSIDE and c != OUTSIDE and e != OUTSIDE:
         back = (heading + 2) % 4
-        if _away(pixels, y, x, palette, a) < _away(pixels, y, x, palette, b):
+        one, other = a == e, b == c
+        if one and other:
+            # Two labels cross: the one that the middle looks like is joined, the corners of the other are cut off.
+            one = _away(pixels, y, x, palette, a) < _away(pixels, y, x, palette, b)
+            other = not one
+        else:
+            # A line parts the two others.
+            one = one and thin[y - 1, x - 1] and thin[y, x]
+            other = other and thin[y - 1, x] and thin[y, x - 1]
+        if one:
             return 3 - back
-        return (5 - back) % 4
+        if other:
+            return (5 - back) % 4
     return -1
 
 
@@ -170,7 +185,7 @@ def _busy(labels: Labels) -> tuple[Indices, int]:
 
 @compiled
 def _walk(
-    labels: Labels, pixels: Pixels, palette: Array, busy: Indices, total: int
+    labels: Labels, pixels: Pixels, palette: Array, thin: NDArray[np.bool_], busy: Indices, total: int
 ) -> tuple[Array, Indices, Indices, NDArray[np.bool_], Indices, Indices]:
     height, width = labels.shape
     seen = np.zeros((height + 1, width + 1, 4), np.bool_)
@@ -184,7 +199,7 @@ def _walk(
     for turn in range(2):
         for corner in busy:
             y, x = corner // (width + 1), corner % (width + 1)
-            if turn == 0 and _onward(labels, pixels, palette, y, x, 0) >= 0:
+            if turn == 0 and _onward(labels, pixels, palette, thin, y, x, 0) >= 0:
                 continue
             for first in range(4):
                 if seen[y, x, first] or not _is_side(labels, y, x, first):
@@ -197,7 +212,7 @@ def _walk(
                     seen[v, u, d] = True
                     v, u = v + STEP[d, 0], u + STEP[d, 1]
                     seen[v, u, (d + 2) % 4] = True
-                    onward = _onward(labels, pixels, palette, v, u, d)
+                    onward = _onward(labels, pixels, palette, thin, v, u, d)
                     if onward < 0 or seen[v, u, onward]:
                         break
                     d = onward

@@ -13,6 +13,7 @@ from drelo.core.outline.contour import Contour
 from drelo.core.outline.outline import Outline
 from drelo.core.picture.decode import Picture
 from drelo.core.picture.field import HARD_CALM, noise_of
+from drelo.core.picture.hairlines import with_coloured
 from drelo.core.picture.palette import MAX_COLOURS, MIN_COLOURS, Palette, find_palette, mixing, palette_of
 from drelo.core.trace.arcs import OUTSIDE, Arcs, find_arcs
 from drelo.core.trace.area import Area, cut
@@ -22,6 +23,7 @@ from drelo.core.trace.checks import check_calm, check_common, edge_length
 from drelo.core.trace.coded_colours import CODED, coded_colours
 from drelo.core.trace.corners import find_corners
 from drelo.core.trace.curves import Curves, Indices, angles
+from drelo.core.trace.ends import parted
 from drelo.core.trace.fit import at_rest, blur_scale, contours, opened, settled
 from drelo.core.trace.labels import is_hard, label, without_specks
 from drelo.core.trace.nesting import nested
@@ -29,7 +31,7 @@ from drelo.core.trace.refine import Hold
 from drelo.core.trace.samples import sample
 from drelo.core.trace.scene import ColourScene
 from drelo.core.trace.segments import segment
-from drelo.core.trace.stairs import StairCorners, stair_corners_of, with_stairs
+from drelo.core.trace.stairs import Stairs, stairs_of, with_stairs
 from drelo.core.trace.tips import calmed_between_tips, on_the_way_there, there_and_back, with_tips
 from drelo.core.trace.trace import Swatch, Trace
 from drelo.core.trace.untangle import polyline, untangled
@@ -100,15 +102,17 @@ def trace_colours(picture: Picture, settings: ColourSettings) -> Trace:
         speck = max(CLEAN_SPECK + SPECK_PER_NOISE * noise, SPECK_SHARE * labels.size)
     check_calm(edge_length(labels) // 2, labels.size)
     hard = is_hard(labels, pixels, mixed, noise)
-    labels, dropped = without_specks(labels, len(mixed), speck)
+    labels, dropped = without_specks(labels, len(mixed), speck, hard)
     check_calm(edge_length(groups[labels]), labels.size)
     background = _background(labels, palette, groups, settings.background)
+    stairs, plain, lines_of_one = None, None, None
     if hard:
         flat = mixed.astype(np.float32)[labels]
         pixels = np.asarray(cv2.GaussianBlur(flat, (0, 0), HARD_CALM, borderType=cv2.BORDER_REPLICATE), np.float32)
-    arcs = find_arcs(labels, pixels, mixed, groups)
-    stairs = stair_corners_of(labels, len(mixed)) if hard else None
-    lines = _fitted(arcs, pixels, mixed, _care(settings, noise, hard), part.offset, stairs)
+        pixels, plain, thin = with_coloured(pixels, labels, mixed)
+        stairs, lines_of_one = stairs_of(labels, thin), np.any(thin, axis=0)
+    arcs = find_arcs(labels, pixels, mixed, groups, lines_of_one)
+    lines = _fitted(arcs, pixels, plain, mixed, _care(settings, noise, hard), part.offset, stairs)
     if picture.media_type in CODED and settings.palette is None and not (hard or settings.quick):
         true = coded_colours(pixels, mixed, arcs, lines, part.offset)
         palette = replace(palette, rgba=np.concatenate([true, palette.rgba[:, 3:]], axis=1))
@@ -169,10 +173,11 @@ def _care(settings: ColourSettings, noise: float, hard: bool) -> Care:
 def _fitted(
     arcs: Arcs,
     pixels: NDArray[np.float32],
+    plain: NDArray[np.bool_] | None,
     palette: Array,
     care: Care,
     offset: tuple[float, float],
-    stairs: StairCorners | None,
+    stairs: Stairs | None,
 ) -> list[Contour]:
     """A contour for every arc: closed ones, and open ones from junction to junction."""
     height, width = pixels.shape[:2]
@@ -187,7 +192,8 @@ def _fitted(
         ends = np.concatenate([f[1:] for f in frame])
         owner = np.repeat(border, [len(f) - 1 for f in frame])
         steps = colour[arcs.left[owner]] - colour[arcs.right[owner]]
-        scene = ColourScene(pixels, colour[arcs.left[inner]], colour[arcs.right[inner]], (starts, ends, steps))
+        frame_edges = (starts, ends, steps)
+        scene = ColourScene(pixels, colour[arcs.left[inner]], colour[arcs.right[inner]], frame_edges, plain=plain)
         joints = _Joints(arcs, inner, width, height)
         curves = _curves(arcs, inner, scene, care, joints.hold, stairs)
         fitted = dict(zip(inner.tolist(), contours(curves, len(inner), offset), strict=True))
@@ -197,9 +203,7 @@ def _fitted(
     return untangled([fitted[a] for a in range(len(arcs))], arcs, offset)
 
 
-def _curves(
-    arcs: Arcs, inner: Indices, scene: ColourScene, care: Care, hold: Hold, stairs: StairCorners | None
-) -> Curves:
+def _curves(arcs: Arcs, inner: Indices, scene: ColourScene, care: Care, hold: Hold, stairs: Stairs | None) -> Curves:
     closed = arcs.closed[inner]
     lines = [arcs.points[arcs.starts[a] : arcs.starts[a + 1]] for a in inner.tolist()]
     for i in np.flatnonzero(~closed).tolist():
@@ -211,7 +215,8 @@ def _curves(
     scale = blur_scale(samples, scene, care)
     corners = find_corners(samples, scale)
     if stairs is not None:
-        corners = with_stairs(corners, samples, stairs, closed[samples.owner] | on_the_way_there(samples))
+        among = closed[samples.owner] | on_the_way_there(samples)
+        corners = parted(with_stairs(corners, samples, stairs.corners, among), samples, stairs.ends, among)
     corners = with_tips(corners, samples, closed)
     curves, cloud, begin = segment(samples, corners, scale, care.tolerance)
     size = np.diff(samples.starts)

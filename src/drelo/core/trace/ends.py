@@ -6,9 +6,11 @@ from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
+from scipy.spatial import KDTree
 
 from drelo.core.trace.corners import Corners
 from drelo.core.trace.samples import Samples
+from drelo.core.trace.stairs import LineEnds
 
 Array = NDArray[np.float64]
 Indices = NDArray[np.int64]
@@ -23,6 +25,11 @@ BESIDE = 2.5
 HALF = 0.27
 # An end is so wide, px at scale 1; a wider one shows its corners.
 LEAST_WIDTH, MOST_WIDTH = 1.0, 7.0
+# A line turns right back when the cosine of the directions is below this, and its sides are less than so many px apart
+# where it comes and goes so many px away.
+RIGHT_BACK, NARROW, SIDES = -0.85, 1.6, 2.5
+# A corner or a line nearer to an end than this, px, is the end's.
+END_NEAR = 1.3
 
 
 @dataclass(frozen=True, eq=False)
@@ -105,6 +112,53 @@ def with_ends(corners: Corners, samples: Samples, ends: Ends, reach: float, scal
         np.concatenate([corners.position[stays], ends.left, ends.right])[order],
         np.concatenate([corners.before[stays], ends.before, ends.along])[order],
         np.concatenate([corners.after[stays], ends.along, ends.after])[order],
+    )
+
+
+def parted(
+    corners: Corners, samples: Samples, known: LineEnds | None = None, among: NDArray[np.bool_] | None = None
+) -> Corners:
+    """Corners with two for each end of a line that is hardly a pixel wide, where one is seen at most.
+
+    Such ends are those that are known, and corners at which a line turns right back. Their corners are as far apart as
+    the line's sides are near by.
+    among: shape (samples,), those that may be corners; None takes all.
+    """
+    back = np.flatnonzero(np.einsum("ij,ij->i", corners.before, corners.after) < RIGHT_BACK)
+    ahead = corners.before[back] - corners.after[back]
+    at, tip = corners.at[back], corners.position[back]
+    sure = np.zeros(len(at), bool)
+    if known is not None and len(known.position):
+        here = np.arange(len(samples.points)) if among is None else np.flatnonzero(among)
+        away, nearest = KDTree(samples.points[here]).query(known.position)
+        near = here[np.asarray(nearest, np.int64)]
+        there = away < END_NEAR
+        apart = np.asarray(KDTree(known.position).query(tip)[0] > END_NEAR) if len(tip) else sure
+        at = np.concatenate([at[apart], near[there]])
+        tip = np.concatenate([tip[apart], known.position[there]])
+        ahead = np.concatenate([ahead[apart], known.ahead[there]])
+        sure = np.arange(len(at)) >= apart.sum()
+    ahead /= np.maximum(np.linalg.norm(ahead, axis=1, keepdims=True), 1e-9)
+    start, size = samples.starts[samples.owner[at]], np.diff(samples.starts)[samples.owner[at]]
+    steps = np.maximum(2, np.round(SIDES / np.maximum(samples.step[samples.owner[at]], LEAST_STEP))).astype(np.int64)
+    into, out = (samples.points[start + (at - start + shift) % size] for shift in (-steps, steps))
+    aside = (out - into) / 2
+    aside -= np.einsum("ij,ij->i", aside, ahead)[:, None] * ahead
+    half = np.linalg.norm(aside, axis=1)
+    aside *= (np.where(sure, 0.5, np.maximum(half, LEAST_WIDTH / 2)) / np.maximum(half, 1e-9))[:, None]
+    good = (half > 1e-9) & (sure | (2 * half < NARROW)) & (size > 4 * steps)
+    at, tip, ahead, aside = at[good], tip[good], ahead[good], aside[good]
+    if not len(at):
+        return corners
+    along = aside / np.linalg.norm(aside, axis=1, keepdims=True)
+    stays = np.asarray(KDTree(tip).query(corners.position)[0] > END_NEAR)
+    all_at = np.concatenate([corners.at[stays], at, samples.shifted(1)[at]])
+    order = np.argsort(all_at, kind="stable")
+    return Corners(
+        all_at[order],
+        np.concatenate([corners.position[stays], tip - aside, tip + aside])[order],
+        np.concatenate([corners.before[stays], ahead, along])[order],
+        np.concatenate([corners.after[stays], along, -ahead])[order],
     )
 
 

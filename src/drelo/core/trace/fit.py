@@ -15,13 +15,14 @@ from drelo.core.trace.agree import agreeing
 from drelo.core.trace.care import MERGE_SHARE, Care
 from drelo.core.trace.corners import find_corners
 from drelo.core.trace.curves import Cloud, Curves, Flags, place, together
+from drelo.core.trace.ends import parted
 from drelo.core.trace.level_lines import ClosedLines
 from drelo.core.trace.merge import merged
 from drelo.core.trace.refine import Hold, as_is, joined, settle
 from drelo.core.trace.samples import Samples, calmed, sample
 from drelo.core.trace.scene import Scene, blur_between, observed
 from drelo.core.trace.segments import segment
-from drelo.core.trace.stairs import stair_corners, with_stairs
+from drelo.core.trace.stairs import all_ends, line_ends, stair_corners, with_stairs
 
 # A picture with more pixels is large.
 LARGE = 2_500_000
@@ -55,6 +56,8 @@ def fitted(
     corners = find_corners(samples, scale)
     if bits is not None:
         corners = with_stairs(corners, samples, stair_corners(bits))
+        ends = None if scene.plain is None else all_ends(line_ends(bits, scene.plain), line_ends(~bits, scene.plain))
+        corners = parted(corners, samples, ends)
     curves, cloud, _ = segment(samples, corners, scale, care.tolerance)
     curves = settled(curves, cloud, scene, care)
     if not care.quick:

@@ -106,7 +106,8 @@ def trace_ink(picture: Picture, settings: InkSettings) -> Trace:
             "speck",
         )
     check_calm(len(lines.points), field.values.size)
-    scene = InkScene(field.values, field.level, settings.level is None)
+    # Beside lines of one pixel their width could not be told from their tone, which is known.
+    scene = InkScene(field.values, field.level, settings.level is None and field.plain is None, field.plain)
     contours = fitted(lines, scene, _care(field, settings), part.offset, field.bits)
     outlines = nested(contours)
     if not outlines:
@@ -163,5 +164,8 @@ def _found_speck(field: InkField, areas: NDArray[np.float64]) -> float:
     if not gap.any():
         return base
     at = int(np.flatnonzero(gap)[-1])
+    # A picture of nothing but tiny shapes is not all dirt.
+    if at + 1 == len(sizes):
+        return base
     tiny = float(np.mean(small[: at + 1] < TINY))
     return float(np.sqrt(small[at] * small[at + 1])) if tiny >= TINY_SHARE else base

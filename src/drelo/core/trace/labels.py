@@ -130,8 +130,11 @@ def is_hard(labels: Labels, pixels: Pixels, palette: Array, noise: float) -> boo
     return bool(len(off)) and float((off > MIXED + SURE_NOISE * noise).mean()) < MIXED_SHARE
 
 
-def without_specks(labels: Labels, count: int, speck: float) -> tuple[Labels, int]:
-    """Labels in which areas of one colour under `speck` px² went to the colour they touch most; and how many went."""
+def without_specks(labels: Labels, count: int, speck: float, hard: bool = False) -> tuple[Labels, int]:
+    """Labels in which areas of one colour under `speck` px² went to the colour they touch most; and how many went.
+
+    hard: without antialiasing lines of one pixel hang together by the corners of their pixels.
+    """
     result = labels.copy()
     gone = 0
     for _ in range(ROUNDS):
@@ -139,7 +142,9 @@ def without_specks(labels: Labels, count: int, speck: float) -> tuple[Labels, in
         number = 0
         pieces = np.zeros(labels.shape, np.int32)
         for k in range(count):
-            _, parts, stats, _ = cv2.connectedComponentsWithStats((result == k).astype(np.uint8), connectivity=4)
+            _, parts, stats, _ = cv2.connectedComponentsWithStats(
+                (result == k).astype(np.uint8), connectivity=8 if hard else 4
+            )
             tiny = np.flatnonzero(stats[:, cv2.CC_STAT_AREA] < speck)
             tiny = tiny[tiny > 0]
             if len(tiny):

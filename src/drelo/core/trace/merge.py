@@ -24,6 +24,8 @@ WORSE = 1.2
 AVERAGED = 5
 # A curve that strays from its chord by less than this many tolerances is a line.
 FLAT = 0.6
+# Between two corners so near to each other (px) nothing is known of a curve.
+BOTH_NEAR = 1.5
 # It may turn by this much (radians) at most.
 MAX_TURN = 2.7
 
@@ -63,13 +65,14 @@ def _worse_of_two(misses: tuple[Array, Array], into: Indices, gone: Indices) -> 
 
 
 def _straightened(curves: Curves, within: float) -> Curves:
-    """Curves that stray from a line by less than `within` px are lines."""
+    """Curves that stray from a line by less than `within` px, or join corners that are hardly apart, are lines."""
     p = curves.control
     chord = p[:, 3] - p[:, 0]
     length = np.maximum(np.linalg.norm(chord, axis=1), 1e-9)
     off = np.abs([(p[:, k] - p[:, 0])[:, 0] * chord[:, 1] - (p[:, k] - p[:, 0])[:, 1] * chord[:, 0] for k in (1, 2)])
     # A cubic strays by three quarters of its handles at most.
-    return replace(curves, straight=curves.straight | (0.75 * off.max(axis=0) / length < within))
+    straight = curves.straight | (0.75 * off.max(axis=0) / length < within)
+    return replace(curves, straight=straight | (curves.corner & curves.corner[curves.following] & (length < BOTH_NEAR)))
 
 
 def _misses(curves: Curves, cloud: Cloud) -> tuple[Array, Array]:

@@ -14,6 +14,8 @@ from drelo.core.trace.level_lines import ClosedLines
 # Samples a pixel of length: fine enough for the corners of a pixel-wide neck.
 SPACING = 0.5
 MIN_SAMPLES = 16
+# Lines are averaged over at most this share of their length.
+MOST_CALM = 0.06
 
 
 @dataclass(frozen=True, eq=False)
@@ -91,29 +93,33 @@ def _directions(points: NDArray[np.float64], starts: NDArray[np.int64], reach: i
 
 
 def calmed(samples: Samples, sigma: float) -> Samples:
-    """The samples averaged along their lines with a Gaussian of standard deviation `sigma` px."""
-    steps = sigma / SPACING
-    reach = min(round(2.5 * steps), MIN_SAMPLES - 1)
-    weights = np.exp(-0.5 * (np.arange(reach + 1) / steps) ** 2)
-    return Samples(_averaged(samples.points, samples.starts, weights), samples.starts, samples.step)
+    """The samples averaged along their lines with a Gaussian of standard deviation `sigma` px; less on short lines,
+    which would shrink to a point.
+    """
+    length = samples.step * np.diff(samples.starts)
+    steps = np.minimum(sigma, MOST_CALM * length) / SPACING
+    return Samples(_averaged(samples.points, samples.starts, steps), samples.starts, samples.step)
 
 
 @compiled
 def _averaged(
-    points: NDArray[np.float64], starts: NDArray[np.int64], weights: NDArray[np.float64]
+    points: NDArray[np.float64], starts: NDArray[np.int64], steps: NDArray[np.float64]
 ) -> NDArray[np.float64]:
-    """Means round each line; a point as far off as a weight's place counts by it, and there are fewer than points."""
+    """Gaussian means round each line, of a standard deviation of so many samples for each."""
     result = np.empty_like(points)
-    result[:] = points * weights[0]
     for line in range(len(starts) - 1):
         low, high = starts[line], starts[line + 1]
-        for k in range(1, len(weights)):
+        result[low:high] = points[low:high]
+        total = 1.0
+        for k in range(1, min(int(np.round(2.5 * steps[line])), MIN_SAMPLES - 1) + 1):
+            weight = np.exp(-0.5 * (k / steps[line]) ** 2)
             for i in range(low, high):
                 after = i + k if i + k < high else i + k - high + low
                 before = i - k if i - k >= low else i - k + high - low
-                result[i, 0] += weights[k] * (points[after, 0] + points[before, 0])
-                result[i, 1] += weights[k] * (points[after, 1] + points[before, 1])
-    result /= weights[0] + 2 * weights[1:].sum()
+                result[i, 0] += weight * (points[after, 0] + points[before, 0])
+                result[i, 1] += weight * (points[after, 1] + points[before, 1])
+            total += 2 * weight
+        result[low:high] /= total
     return result
 
 

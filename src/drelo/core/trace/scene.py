@@ -36,6 +36,7 @@ class Scene(Protocol):
 
     field: the real picture. level: where between the two the edge runs.
     calibrate: the two were found, so that they may be corrected by what is seen beside the edges.
+    plain: shape (height, width): where the field is no more blurred than it came; None where it is so nowhere else.
     """
 
     @property
@@ -44,6 +45,8 @@ class Scene(Protocol):
     def level(self) -> float: ...
     @property
     def calibrate(self) -> bool: ...
+    @property
+    def plain(self) -> NDArray[np.bool_] | None: ...
     def made(self, curves: Curves) -> Field: ...
     def read(self, field: Field, points: Array, line: Indices) -> Array: ...
 
@@ -55,6 +58,7 @@ class InkScene:
     field: Field
     level: float
     calibrate: bool = False
+    plain: NDArray[np.bool_] | None = None
 
     def made(self, curves: Curves) -> Field:
         height, width = self.field.shape
@@ -78,6 +82,7 @@ class ColourScene:
     frame: tuple[Array, Array, Array]
     level: float = 0.5
     calibrate: bool = False
+    plain: NDArray[np.bool_] | None = None
 
     def made(self, curves: Curves) -> Field:
         height, width, _ = self.field.shape
@@ -110,7 +115,12 @@ def observed(curves: Curves, scene: Scene) -> Cloud:
     true_slope = scene.read(scene.field, near, line) - scene.read(scene.field, far, line)
     blur = blur_between(float(np.median(true_slope)), float(np.median(slope)))
     if blur > SHARP:
-        made = np.asarray(cv2.GaussianBlur(made, (0, 0), blur, borderType=cv2.BORDER_REPLICATE), np.float32)
+        blurred = np.asarray(cv2.GaussianBlur(made, (0, 0), blur, borderType=cv2.BORDER_REPLICATE), np.float32)
+        made = (
+            blurred
+            if scene.plain is None
+            else np.where(scene.plain if made.ndim == 2 else scene.plain[..., None], made, blurred)
+        )
         slope = scene.read(made, near, line) - scene.read(made, far, line)
     typical = max(float(np.median(slope)), 0.02)
     at_field, at_made = scene.read(scene.field, found.at, line), scene.read(made, found.at, line)

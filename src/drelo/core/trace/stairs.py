@@ -6,6 +6,7 @@ of one pixel. Where both runs at a corner of the border are longer, the shape it
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -57,16 +58,6 @@ def stair_corners(ink: Mask) -> StairCorners:
     )
 
 
-def stair_corners_of(labels: NDArray[np.int16], count: int) -> StairCorners:
-    """Those of the areas of each of `count` labels, shape (height, width)."""
-    found = [stair_corners(labels == k) for k in range(count)]
-    position = np.concatenate([f.position for f in found])
-    # A corner of one area is mostly one of its neighbour too.
-    _, first = np.unique(position, axis=0, return_index=True)
-    level, upright = (np.concatenate([getattr(f, name) for f in found])[first] for name in ("level", "upright"))
-    return StairCorners(position[first], level, upright)
-
-
 @compiled
 def _bends(padded: Mask, code: NDArray[np.uint8], cells: Indices, longest: int) -> tuple[Indices, Mask, Indices]:
     """Corners of pixels round which one of four differs from the three others.
@@ -109,6 +100,67 @@ def _run(padded: Mask, y: int, x: int, longest: int, down: int, right: int) -> i
         if padded[r, c] != one or padded[r + beside_y, c + beside_x] != other:
             return step
     return longest
+
+
+@dataclass(frozen=True, eq=False)
+class LineEnds:
+    """Where level and upright lines of one pixel end.
+
+    position: shape (n, 2), px, the middle of the end. ahead: shape (n, 2), unit direction out of the line.
+    """
+
+    position: Array
+    ahead: Array
+
+
+def line_ends(ink: Mask, near: Mask) -> LineEnds:
+    """Ends of lines of one pixel among the flagged pixels; both of shape (height, width)."""
+    position, ahead = [np.empty((0, 2))], [np.empty((0, 2))]
+    padded = np.pad(ink, 1)
+    y, x = np.nonzero(near & ink)
+    for right, down in ((1, 0), (0, 1), (-1, 0), (0, -1)):
+        ends = _ends(padded, y, x, down, right)
+        position.append(np.stack([x[ends] + (1 + right) / 2, y[ends] + (1 + down) / 2], axis=1))
+        ahead.append(np.tile([float(right), float(down)], (int(ends.sum()), 1)))
+    return LineEnds(np.concatenate(position), np.concatenate(ahead))
+
+
+@compiled
+def _ends(padded: Mask, y: Indices, x: Indices, down: int, right: int) -> Mask:
+    """At which pixels a line of one pixel and at least two long ends in a direction."""
+    ends = np.zeros(len(y), np.bool_)
+    for i in range(len(y)):
+        r, c = y[i] + 1, x[i] + 1
+        ends[i] = padded[r - down, c - right] and not padded[r + down, c + right]
+        for on in (-1, 0, 1):
+            # To both sides of the line.
+            for side in (-1, 1):
+                ends[i] &= not padded[r + on * down + side * right, c + on * right + side * down]
+    return ends
+
+
+def all_ends(*ends: LineEnds) -> LineEnds:
+    """All of them together."""
+    return LineEnds(np.concatenate([e.position for e in ends]), np.concatenate([e.ahead for e in ends]))
+
+
+@dataclass(frozen=True, eq=False)
+class Stairs:
+    """What the pixels show besides level lines: corners, and ends of lines of one pixel."""
+
+    corners: StairCorners
+    ends: LineEnds
+
+
+def stairs_of(labels: NDArray[np.int16], thin: Sequence[Mask]) -> Stairs:
+    """Those of the areas of each label, shape (height, width); thin: which pixels of each are lines of one pixel."""
+    found = [stair_corners(labels == k) for k in range(len(thin))]
+    position = np.concatenate([f.position for f in found])
+    # A corner of one area is mostly one of its neighbour too.
+    _, first = np.unique(position, axis=0, return_index=True)
+    level, upright = (np.concatenate([getattr(f, name) for f in found])[first] for name in ("level", "upright"))
+    ends = all_ends(*(line_ends(labels == k, line) for k, line in enumerate(thin)))
+    return Stairs(StairCorners(position[first], level, upright), ends)
 
 
 def with_stairs(corners: Corners, samples: Samples, stairs: StairCorners, among: Mask | None = None) -> Corners:

@@ -16,7 +16,7 @@ from drelo.core.outline.outline import Outline
 from drelo.core.picture.decode import Picture
 from drelo.core.picture.field import InkField, ink_field
 from drelo.core.trace.area import Area, cut
-from drelo.core.trace.care import Care, keenness
+from drelo.core.trace.care import HARD_ALONG, HARD_SCALE, Care, keenness
 from drelo.core.trace.checks import check_calm, check_common, check_level, edge_length
 from drelo.core.trace.corners import find_corners
 from drelo.core.trace.coverage import between, coverage
@@ -31,7 +31,7 @@ from drelo.core.trace.samples import sample
 from drelo.core.trace.scene import blur_between
 from drelo.core.trace.segments import segment
 from drelo.core.trace.skeleton import skeleton
-from drelo.core.trace.tips import there_and_back, with_tips
+from drelo.core.trace.tips import calmed_between_tips, there_and_back, with_tips
 from drelo.core.trace.trace import Line, Trace
 
 Array = NDArray[np.float64]
@@ -40,11 +40,15 @@ Array = NDArray[np.float64]
 SPECK = 6.0
 # Distance (px) that a segment may keep from the middle line, at calmness 0, 0.5 and 1.
 TOLERANCES = ((0.0, 0.5, 1.0), (0.12, 0.3, 1.4))
+# How much more where the middle line is that of a line of one pixel.
+STAIR_TOLERANCE = 2.2
 ROUNDS = 3
 # Strokes are looked for at about this width, px.
 THIN = 6.0
 # Strokes thinner than this share of it are looked for in the picture made twice as large.
 FINE = 0.7
+# Outlines are fitted at a size at which strokes are at least so wide, px.
+ENDS_SEEN = 3.0
 MAX_STROKES = 5000
 
 
@@ -99,7 +103,15 @@ def trace_strokes(picture: Picture, settings: StrokeSettings) -> Trace:
     if not paths:
         raise Refusal("No line is left. Allow smaller specks, or use mode ink for dots and solid shapes.", "speck")
     tolerance = float(np.interp(settings.smooth, *TOLERANCES)) * (1 + min(field.noise / 20, 0.6))
-    care = Care((0.75 + min(field.noise / 40, 0.8)) * keenness(settings.keen), tolerance / min(scale, 2.0))
+    along = 0.0
+    if field.plain is not None:
+        # The middle of a line of one pixel is a staircase.
+        tolerance, along = tolerance * STAIR_TOLERANCE, HARD_ALONG / scale
+    care = Care(
+        (0.75 + min(field.noise / 40, 0.8) + (HARD_SCALE if along else 0.0)) * keenness(settings.keen),
+        tolerance / min(scale, 2.0),
+        along,
+    )
     strokes = _refined(
         _first(paths, small, care).enlarged(scale), paths, field, tolerance, 1 if settings.quick else ROUNDS
     )
@@ -128,8 +140,10 @@ def _check_count(count: int) -> None:
 def _outlines(strokes: _Strokes, tolerance: float, offset: tuple[float, float]) -> tuple[Outline, ...]:
     """What the strokes cover, as closed outlines."""
     starts, _, bounds = _covered(strokes)
-    fitted = through(ClosedLines(starts, bounds), tolerance / 2)
-    return nested([c.transformed(1.0, *offset) for c in fitted])
+    # Of thin strokes the ends are smaller than what lines are sampled at.
+    large = max(1.0, ENDS_SEEN / float(np.median(strokes.width)))
+    fitted = through(ClosedLines(starts * large, bounds), tolerance / 2)
+    return nested([c.transformed(1 / large, *offset) for c in fitted])
 
 
 @dataclass(frozen=True, eq=False)
@@ -198,6 +212,8 @@ def _first(paths: Sequence[Path], field: InkField, care: Care) -> _Strokes:
     ends = [_capped(p, field) for p in paths]
     lines = there_and_back([p for p, _ in ends], closed)
     samples = sample(lines)
+    if care.along > 0:
+        samples = calmed_between_tips(samples, closed, care.along)
     # Inside a bend the middle is drawn off over half the width.
     scale = care.scale + float(np.median(width)) / 5
     corners = with_tips(find_corners(samples, scale), samples, closed)
@@ -308,7 +324,8 @@ def _observed(strokes: _Strokes, field: InkField) -> tuple[Cloud, Array]:
         reals.append(between(field.values, at - normal / 2) - between(field.values, at + normal / 2))
     blur = blur_between(float(np.median(reals[0])), float(np.median(slopes[0])))
     if blur > 0.3:
-        made = np.asarray(cv2.GaussianBlur(made, (0, 0), blur, borderType=cv2.BORDER_REPLICATE), np.float32)
+        blurred = np.asarray(cv2.GaussianBlur(made, (0, 0), blur, borderType=cv2.BORDER_REPLICATE), np.float32)
+        made = blurred if field.plain is None else np.where(field.plain, made, blurred)
     weights = []
     for side in (1.0, -1.0):
         at, normal = found.at + side * half, side * found.normal

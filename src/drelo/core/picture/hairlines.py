@@ -1,0 +1,151 @@
+"""Lines and gaps one pixel wide in pictures without antialiasing.
+
+Calming the staircase of such a picture would wash them out: across them less than half of what is averaged is theirs.
+They are told from the ragged edges of noise by their length, and from dither by lying apart.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from drelo.core.compiled import compiled
+
+Mask = NDArray[np.bool_]
+Indices = NDArray[np.int64]
+Field = NDArray[np.float32]
+
+# A line has at least so many pixels, and a pixel of it hardly more than so many of its kind beside it.
+SHORTEST, BESIDE = 3, 2.6
+# Where such lines of ink and of paper, of so many pixels each, lie between each other, they are dither or a hatching,
+# unless they are longer still.
+CROWD, LONG = 10, 40
+# By how much less than a line stands out do the pixels beside it stand back, so that it holds together over corners.
+LESS = 0.96
+
+
+def with_hairlines(values: Field, bits: Mask, level: float) -> tuple[Field, Mask | None]:
+    """A calmed field in which lines and gaps of one pixel stand out as they did before, and where they do.
+
+    values: shape (height, width), the field. bits: which pixels are ink. level: where in the field the edge runs.
+    """
+    ink, gap = hairlines(bits)
+    if not ink.any() and not gap.any():
+        return values, None
+    kernel = np.ones((3, 3), np.uint8)
+    beside_ink, beside_gap = (cv2.dilate(m.astype(np.uint8), kernel) > 0 for m in (ink, gap))
+    step = np.float32(min(level, 1 - level))
+    high = np.where(beside_gap & ~ink, LESS * step, step)
+    low = np.where(beside_ink & ~gap, LESS * step, step)
+    plain = np.where(bits, level + high, level - low).astype(np.float32)
+    near = beside_ink | beside_gap
+    return np.where(near, plain, values), near
+
+
+def with_coloured(
+    pixels: Field, labels: NDArray[np.int16], palette: NDArray[np.float64]
+) -> tuple[Field, Mask | None, tuple[Mask, ...]]:
+    """The same for flat colours: calmed pixels, shape (height, width, channels), with lines of one pixel as they were;
+    where they are; and which pixels are lines, for every colour.
+
+    labels: shape (height, width), the colour of each pixel in the palette, shape (colours, channels).
+    """
+    lines = tuple(hairlines(labels == k)[0] for k in range(len(palette)))
+    if not any(line.any() for line in lines):
+        return pixels, None, lines
+    plain = palette.astype(np.float32)[labels]
+    near = np.zeros(labels.shape, bool)
+    for k, line in enumerate(lines):
+        beside = cv2.dilate(line.astype(np.uint8), np.ones((3, 3), np.uint8)) > 0
+        near |= beside
+        others = beside & (labels != k)
+        plain[others] += np.float32((1 - LESS) / 2) * (palette[k].astype(np.float32) - plain[others])
+    return np.where(near[..., None], plain, pixels), near, lines
+
+
+def hairlines(bits: Mask) -> tuple[Mask, Mask]:
+    """Which of the pixels that are set, and which of the others, make lines of one pixel; shape (height, width)."""
+    one, other = _found(bits), _found(~bits)
+    return _lasting(one, other), _lasting(other, one)
+
+
+@dataclass(frozen=True, eq=False)
+class _Found:
+    """Chains of pixels that lie in no block of two by two.
+
+    at: shape (n, 2), row and column of each pixel. chain: shape (n,), the chain it is of, counted from 1.
+    parts: shape (height, width), the same by place, 0 elsewhere. size: pixels of each chain; 0 of those that are no
+    lines.
+    """
+
+    at: Indices
+    chain: Indices
+    parts: NDArray[np.int32]
+    size: Indices
+
+
+def _found(bits: Mask) -> _Found:
+    whole = np.pad(bits, 1).astype(np.uint8)
+    block = np.ones((2, 2), np.uint8)
+    opened = cv2.dilate(cv2.erode(whole, block, anchor=(0, 0)), block, anchor=(1, 1))
+    thin = np.asarray(whole - opened, np.uint8)
+    at = np.stack(np.divmod(np.flatnonzero(thin), thin.shape[1]), axis=1)
+    parts = np.zeros(thin.shape, np.int32)
+    chain, beside = _chained(at, thin, whole, parts)
+    size = np.bincount(chain, minlength=1)
+    mean = np.bincount(chain, beside, len(size)) / np.maximum(size, 1)
+    size[(size < SHORTEST) | (mean > BESIDE)] = 0
+    return _Found(at, chain, parts, size)
+
+
+@compiled
+def _chained(
+    at: Indices, thin: NDArray[np.uint8], whole: NDArray[np.uint8], parts: NDArray[np.int32]
+) -> tuple[Indices, Indices]:
+    """The chain of every pixel, and how many of its kind it has beside it; `parts` is filled in."""
+    chain, beside = np.empty(len(at), np.int64), np.empty(len(at), np.int64)
+    waiting = np.empty((len(at), 2), np.int64)
+    number = 0
+    for first in range(len(at)):
+        y, x = at[first]
+        if parts[y, x] == 0:
+            number += 1
+            parts[y, x] = number
+            waiting[0] = y, x
+            left = 1
+            while left > 0:
+                left -= 1
+                r, c = waiting[left]
+                for v in range(r - 1, r + 2):
+                    for u in range(c - 1, c + 2):
+                        if thin[v, u] and parts[v, u] == 0:
+                            parts[v, u] = number
+                            waiting[left] = v, u
+                            left += 1
+        chain[first] = parts[y, x]
+        beside[first] = whole[y - 1 : y + 2, x - 1 : x + 2].sum() - 1
+    return chain, beside
+
+
+def _lasting(lines: _Found, others: _Found) -> Mask:
+    crowded = _touches(lines.at, others.parts, others.size >= CROWD)
+    among = np.bincount(lines.chain, crowded, len(lines.size)) > lines.size / 2
+    stays = (lines.size > 0) & (~among | (lines.size >= LONG) | (lines.size < CROWD))
+    mask = np.zeros(lines.parts.shape, bool)
+    mask[tuple(lines.at[stays[lines.chain]].T)] = True
+    return mask[1:-1, 1:-1]
+
+
+@compiled
+def _touches(at: Indices, parts: NDArray[np.int32], which: Mask) -> Mask:
+    """Which pixels lie beside one of the flagged chains."""
+    found = np.zeros(len(at), np.bool_)
+    for i in range(len(at)):
+        y, x = at[i]
+        for v in range(y - 1, y + 2):
+            for u in range(x - 1, x + 2):
+                found[i] |= parts[v, u] > 0 and which[parts[v, u]]
+    return found
