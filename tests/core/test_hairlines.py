@@ -139,3 +139,16 @@ def test_steps_and_bumps_of_edges_are_no_lines():
     ink, gaps = hairlines(bits)
     assert not ink.any()
     assert not gaps.any()
+
+
+@pytest.mark.parametrize("width", [0.7, 1.0, 1.4])
+def test_antialiased_hairlines_of_a_colour_hang_together(width):
+    large = np.repeat(np.repeat(sheet(), 16, axis=0), 16, axis=1)
+    for start, end in (((10.3, 10.2), (70.1, 40.7)), ((10, 60.4), (70, 60.4)), ((80, 10), (132, 14))):
+        ends = [tuple(int(16 * v) for v in point) for point in (start, end)]
+        cv2.line(large, *ends, BRICK, int(16 * width), cv2.LINE_8)
+    cv2.circle(large, (16 * 100, 16 * 75), 16 * 30, BRICK, int(16 * width))
+    rgb = cv2.resize(large, (140, 120), interpolation=cv2.INTER_AREA)
+    found = traced(rgb, ColourSettings())
+    assert shape_of(found) == (4, 1)
+    assert found.dropped == 0

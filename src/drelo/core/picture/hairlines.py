@@ -23,6 +23,8 @@ SHORTEST, BESIDE = 3, 2.6
 # Where such lines of ink and of paper, of so many pixels each, lie between each other, they are dither or a hatching,
 # unless they are longer still.
 CROWD, LONG = 10, 40
+# What antialiasing and noise make by chance, and the tips of other shapes, is fewer pixels, or less of their area.
+MANY, PART = 12, 0.1
 # By how much less than a line stands out do the pixels beside it stand back, so that it holds together over corners.
 LESS = 0.96
 
@@ -70,6 +72,13 @@ def hairlines(bits: Mask) -> tuple[Mask, Mask]:
     """Which of the pixels that are set, and which of the others, make lines of one pixel; shape (height, width)."""
     one, other = _found(bits), _found(~bits)
     return _lasting(one, other), _lasting(other, one)
+
+
+def has_hairlines(labels: NDArray[np.int16], count: int) -> bool:
+    """Whether a good part of the area of any of so many labels is lines of one pixel."""
+    whole = np.bincount(labels.ravel(), minlength=count)
+    lines = [int(np.count_nonzero(hairlines(labels == k)[0])) for k in range(count)]
+    return bool(np.any((np.array(lines) >= MANY) & (np.array(lines) >= PART * whole)))
 
 
 @dataclass(frozen=True, eq=False)

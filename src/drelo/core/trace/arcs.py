@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -48,6 +48,10 @@ class Arcs:
 
     def __len__(self) -> int:
         return len(self.left)
+
+    def transformed(self, scale: float) -> Arcs:
+        """In another unit."""
+        return replace(self, points=self.points * scale, junctions=self.junctions * scale)
 
     @property
     def border(self) -> NDArray[np.bool_]:

@@ -13,7 +13,7 @@ from drelo.core.outline.contour import Contour
 from drelo.core.outline.outline import Outline
 from drelo.core.picture.decode import Picture
 from drelo.core.picture.field import HARD_CALM, noise_of
-from drelo.core.picture.hairlines import with_coloured
+from drelo.core.picture.hairlines import has_hairlines, with_coloured
 from drelo.core.picture.palette import MAX_COLOURS, MIN_COLOURS, Palette, find_palette, mixing, palette_of
 from drelo.core.trace.arcs import OUTSIDE, Arcs, find_arcs
 from drelo.core.trace.area import Area, cut
@@ -43,6 +43,10 @@ Array = NDArray[np.float64]
 CLEAN_SPECK, SPECK_PER_NOISE, SPECK_SHARE = 4.0, 1.0, 4e-6
 # Distance (px) that a segment may keep from the edge, at calmness 0, 0.5 and 1.
 TOLERANCES = ((0.0, 0.5, 1.0), (0.1, 0.3, 1.4))
+# A picture of at most so many pixels with lines hardly a pixel wide is looked at so many times larger.
+FINE_UP_TO, FINE = 500_000, 2
+# Points along the border turn where both their coordinates change by more than this, px.
+TURNS = 0.1
 # A junction stays this near (px) to where the labels meet; how much it is drawn to the middle of the ends there.
 MAX_STRAY, LOOSE = 1.5, 0.05
 
@@ -102,16 +106,23 @@ def trace_colours(picture: Picture, settings: ColourSettings) -> Trace:
         speck = max(CLEAN_SPECK + SPECK_PER_NOISE * noise, SPECK_SHARE * labels.size)
     check_calm(edge_length(labels) // 2, labels.size)
     hard = is_hard(labels, pixels, mixed, noise)
-    labels, dropped = without_specks(labels, len(mixed), speck, hard)
-    check_calm(edge_length(groups[labels]), labels.size)
+    large, fine = pixels, 1
+    if not (hard or settings.quick) and labels.size <= FINE_UP_TO and has_hairlines(labels, len(mixed)):
+        # Where a line is hardly a pixel wide, single pixels do not hang together.
+        fine = FINE
+        large = np.asarray(cv2.resize(pixels, None, fx=fine, fy=fine, interpolation=cv2.INTER_CUBIC), np.float32)
+        labels = calm_bands(label(large, mixed, noise), large, mixed, surfaces)
+    labels, dropped = without_specks(labels, len(mixed), speck * fine * fine, hard)
+    check_calm(edge_length(groups[labels]) // fine, pixels.shape[0] * pixels.shape[1])
     background = _background(labels, palette, groups, settings.background)
     stairs, plain, lines_of_one = None, None, None
     if hard:
         flat = mixed.astype(np.float32)[labels]
         pixels = np.asarray(cv2.GaussianBlur(flat, (0, 0), HARD_CALM, borderType=cv2.BORDER_REPLICATE), np.float32)
         pixels, plain, thin = with_coloured(pixels, labels, mixed)
+        large = pixels
         stairs, lines_of_one = stairs_of(labels, thin), np.any(thin, axis=0)
-    arcs = find_arcs(labels, pixels, mixed, groups, lines_of_one)
+    arcs = find_arcs(labels, large, mixed, groups, lines_of_one).transformed(1 / fine)
     lines = _fitted(arcs, pixels, plain, mixed, _care(settings, noise, hard), part.offset, stairs)
     if picture.media_type in CODED and settings.palette is None and not (hard or settings.quick):
         true = coded_colours(pixels, mixed, arcs, lines, part.offset)
@@ -289,7 +300,7 @@ def _corners_of(arcs: Arcs, a: int, junctions: Array, width: int, height: int) -
     points = arcs.points[arcs.starts[a] : arcs.starts[a + 1]]
     if arcs.closed[a]:
         points = np.concatenate([points, points[:1]])
-    turn = np.flatnonzero(np.abs(np.diff(points, axis=0)).min(axis=1) > 0.25)
+    turn = np.flatnonzero(np.abs(np.diff(points, axis=0)).min(axis=1) > TURNS)
     middle = (points[turn] + points[turn + 1]) / 2
     size = np.array([width, height])
     corners = np.where(middle < size / 2, 0.0, size.astype(np.float64))
