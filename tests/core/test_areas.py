@@ -11,6 +11,7 @@ from PIL import Image
 
 from drelo.core.errors import Refusal
 from drelo.core.picture.decode import Picture
+from drelo.core.picture.reduce import factor_for
 from drelo.core.piece.document import Document, Source
 from drelo.core.piece.edits import EDIT, apply
 from drelo.core.piece.evaluate import Evaluation
@@ -19,7 +20,6 @@ from drelo.core.trace.area import Fence
 from drelo.core.trace.colours import ColourSettings
 from drelo.core.trace.ink import InkSettings
 from drelo.core.trace.modes import trace
-from drelo.core.trace.reduce import factor_for
 from drelo.core.trace.strokes import StrokeSettings
 from tests.conftest import png as packed
 

@@ -13,7 +13,9 @@ from hypothesis import strategies as st
 from PIL import Image
 
 from drelo.core.picture.decode import Picture, decode
+from drelo.core.picture.enlarged import enlarged
 from drelo.core.picture.grain import PLAIN, Grain, grain_of
+from drelo.core.picture.repeats import repeats_of
 from drelo.core.trace.colours import ColourSettings
 from drelo.core.trace.ink import InkSettings
 from drelo.core.trace.modes import trace
@@ -71,6 +73,38 @@ def test_an_enlarged_picture_is_traced_as_the_small_one(size, left, top):
     assert reached.nodes < 1.25
     # Sizes stay those of the picture at hand.
     assert found.speck == pytest.approx(trace(picture(small), InkSettings()).speck * size**2)
+
+
+@pytest.mark.parametrize(("across", "down", "way"), [(300, 300, "pillow"), (250, 251, "pillow"), (520, 519, "opencv")])
+def test_a_picture_with_some_pixels_repeated_is_traced_as_the_small_one(across, down, way):
+    outlines, width, height = truths()[5].fitted(200)
+    small = np.round(render.toned(render.coverage(outlines, width, height))).astype(np.uint8)
+    size = (across, round(height * down / 200))
+    if way == "pillow":
+        large = np.asarray(Image.fromarray(small).resize(size, Image.Resampling.NEAREST))
+    else:
+        large = cv2.resize(small, size, interpolation=cv2.INTER_NEAREST)
+    was = enlarged(picture(large))
+    assert was is not None
+    assert np.array_equal(was.small.rgb[..., 0], small)
+    found = trace(picture(large), InkSettings())
+    shift_x, shift_y = was.shift
+    there = [o.transformed(1 / was.scale, -shift_x / was.scale, -shift_y / was.scale) for o in found.outlines]
+    reached = score(there, outlines)
+    assert reached.topology
+    assert reached.mean < 0.04
+    assert reached.nodes < 1.25
+    assert reached.false <= 2
+
+
+@pytest.mark.parametrize("seed", range(6))
+def test_flat_rectangles_are_no_repeats(seed):
+    random = np.random.default_rng(seed)
+    page = np.full((211, 257), 255)
+    for _ in range(14):
+        x, y = random.integers(0, 200, 2)
+        page[y : y + random.integers(5, 40), x : x + random.integers(5, 40)] = random.integers(0, 200)
+    assert repeats_of(picture(page)) is None
 
 
 def test_an_area_lies_where_it_lay():

@@ -96,23 +96,23 @@ class _Steps:
 
 def _steps(pixels: NDArray[np.uint8]) -> _Steps | None:
     """How pixels change along the second axis; None where they do at any place."""
-    some = _in_step(_changes(np.ascontiguousarray(pixels[:: max(1, len(pixels) // PROBES)])))
-    return some and _in_step(_changes(pixels))
+    some = _in_step(changes(np.ascontiguousarray(pixels[:: max(1, len(pixels) // PROBES)])))
+    return some and _in_step(changes(pixels))
 
 
-def _changes(pixels: NDArray[np.uint8]) -> NDArray[np.intp]:
+def changes(pixels: NDArray[np.uint8]) -> NDArray[np.intp]:
     """Where along the second axis any row changes."""
     height, width, channels = pixels.shape
     differ = (pixels[:, 1:] != pixels[:, :-1]).reshape(height, -1).any(axis=0)
     return 1 + np.flatnonzero(differ.reshape(width - 1, channels).any(axis=1))
 
 
-def _in_step(changes: NDArray[np.intp]) -> _Steps | None:
-    if len(changes) < LEAST_CHANGES:
+def _in_step(places: NDArray[np.intp]) -> _Steps | None:
+    if len(places) < LEAST_CHANGES:
         return None
-    size = int(np.gcd.reduce(np.diff(changes)))
-    first, last = int(changes[0]), int(changes[-1])
-    return _Steps(size, first, len(changes) * size / (last - first + size)) if size > 1 else None
+    size = int(np.gcd.reduce(np.diff(places)))
+    first, last = int(places[0]), int(places[-1])
+    return _Steps(size, first, len(places) * size / (last - first + size)) if size > 1 else None
 
 
 def _smooth(picture: Picture) -> Grain | None:

@@ -10,13 +10,13 @@ from drelo.core.errors import Refusal
 from drelo.core.outline.contour import Contour
 from drelo.core.outline.outline import Outline
 from drelo.core.picture.decode import Picture
+from drelo.core.picture.reduce import factor_for
 from drelo.core.piece.document import Document, Drawn, Mend, PenLine, Point, TraceSettings
 from drelo.core.piece.drawing import Fonts, Worked, worked
 from drelo.core.piece.mending import mended
 from drelo.core.region.identity import Footprint, recognise
 from drelo.core.trace.modes import trace
 from drelo.core.trace.pen import Stretch, drawn
-from drelo.core.trace.reduce import factor_for
 from drelo.core.trace.trace import Trace
 
 # Pictures with more pixels are worked on reduced, until the maker asks for all of it.

@@ -8,11 +8,12 @@ from typing import Literal
 import numpy as np
 
 from drelo.core.picture.decode import Picture
-from drelo.core.picture.grain import grain_of
+from drelo.core.picture.enlarged import enlarged
+from drelo.core.picture.reduce import reduced
 from drelo.core.trace.colours import ColourSettings, trace_colours
 from drelo.core.trace.ink import InkSettings, trace_ink
-from drelo.core.trace.reduce import Settings as Settings
-from drelo.core.trace.reduce import for_reduced, reduced
+from drelo.core.trace.settings import Settings as Settings
+from drelo.core.trace.settings import for_reduced
 from drelo.core.trace.strokes import StrokeSettings, trace_strokes
 from drelo.core.trace.trace import Trace
 
@@ -24,15 +25,16 @@ def trace(picture: Picture, settings: Settings, factor: int = 1) -> Trace:
     """Traces a picture in the mode of the settings. Raises Refusal as each mode does.
 
     factor: the picture is worked on at this part of its resolution; settings and result stay in px of the whole one.
-    A picture that was enlarged by repeating its pixels is worked on as it was before.
+    A picture that was enlarged is worked on as it was before.
     """
-    grain = grain_of(picture)
-    whole = grain.completed(picture)
-    factor = grain.size * math.ceil(factor / grain.size)
+    was = enlarged(picture)
+    if was is not None:
+        x, y = was.shift
+        smaller = for_reduced(settings, was.scale, (-x, -y))
+        return trace(was.small, smaller, math.ceil(factor / was.scale)).enlarged(was.scale, was.shift)
     if factor == 1:
         return _traced(picture, settings)
-    settings = for_reduced(settings, factor, (grain.left, grain.top))
-    return _traced(reduced(whole, factor), settings).enlarged(factor, (-grain.left, -grain.top))
+    return _traced(reduced(picture, factor), for_reduced(settings, factor)).enlarged(factor)
 
 
 def _traced(picture: Picture, settings: Settings) -> Trace:

@@ -14,8 +14,7 @@ from scipy.spatial import cKDTree
 from drelo.core.outline.clearance import Narrow
 from drelo.core.outline.outline import Outline
 from drelo.core.picture.decode import Picture
-from drelo.core.picture.grain import grain_of
-from drelo.core.trace.reduce import reduced
+from drelo.core.picture.enlarged import enlarged
 
 Array = NDArray[np.float64]
 Kind = Literal["faint", "off", "crowded", "neck", "gap"]
@@ -53,17 +52,17 @@ def rough_spots(
     picture: Picture, outlines: Sequence[Outline], necks: Sequence[Narrow], gaps: Sequence[Narrow]
 ) -> tuple[Spot, ...]:
     """What wants a look, the most first. necks, gaps: the narrowest places of the outlines, px."""
-    grain = grain_of(picture)
-    if grain.size == 1:
+    was = enlarged(picture)
+    if was is None:
         return _rough_spots(picture, outlines, necks, gaps)
-    size, left, top = grain.size, grain.left, grain.top
-    small = [o.transformed(1 / size, left / size, top / size) for o in outlines]
+    scale, (x, y) = was.scale, was.shift
+    small = [o.transformed(1 / scale, -x / scale, -y / scale) for o in outlines]
     placed = [
-        [Narrow(n.width / size, ((n.at[0] + left) / size, (n.at[1] + top) / size)) for n in narrow]
+        [Narrow(n.width / scale, ((n.at[0] - x) / scale, (n.at[1] - y) / scale)) for n in narrow]
         for narrow in (necks, gaps)
     ]
-    found = _rough_spots(reduced(grain.completed(picture), size), small, *placed)
-    return tuple(replace(s, at=(s.at[0] * size - left, s.at[1] * size - top), radius=s.radius * size) for s in found)
+    found = _rough_spots(was.small, small, *placed)
+    return tuple(replace(s, at=(s.at[0] * scale + x, s.at[1] * scale + y), radius=s.radius * scale) for s in found)
 
 
 def _rough_spots(
