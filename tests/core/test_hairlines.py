@@ -152,3 +152,15 @@ def test_antialiased_hairlines_of_a_colour_hang_together(width):
     found = traced(rgb, ColourSettings())
     assert shape_of(found) == (4, 1)
     assert found.dropped == 0
+
+
+@pytest.mark.parametrize("how", [InkSettings(), StrokeSettings()], ids=["ink", "strokes"])
+def test_nothing_runs_out_of_the_picture(how):
+    rgb = sheet()
+    for end in ((-20, 30), (160, 20), (60, -20), (100, 150)):
+        line(rgb, (70, 60), end)
+    cv2.circle(rgb, (0, 100), 30, NAVY, -1, cv2.LINE_8)
+    bounds = np.array([o.outer.bounds for o in traced(rgb, how).outlines])
+    assert bounds.min() > -0.05
+    assert bounds[:, 2].max() < 140.05
+    assert bounds[:, 3].max() < 120.05

@@ -90,6 +90,16 @@ def test_one_tone_is_refused():
         ink_field(decode(png(Image.new("RGB", (80, 80), "white"))), None, False)
 
 
+@pytest.mark.parametrize(("ground", "shape"), [((176, 60, 60), (40, 118, 40)), ((60, 120, 220), (150, 105, 60))])
+def test_colours_of_one_darkness_are_told_apart(ground, shape):
+    share = 1 - np.asarray(covered(lambda x, y: np.hypot(x - 50, y - 50) < 30, 100, 100), float)[..., None] / 255
+    rgb = np.asarray(ground) + share * (np.asarray(shape) - np.asarray(ground, float))
+    field = ink_field(decode(png(Image.fromarray(np.round(rgb).astype(np.uint8)))), None, False)
+    assert field.values[50, 50] == pytest.approx(1, abs=0.05)
+    assert field.values[5, 5] == pytest.approx(0, abs=0.05)
+    assert float((field.values > field.level).mean()) == pytest.approx(np.pi * 0.3**2, abs=0.003)
+
+
 def test_level_lies_midway_between_paper_and_ink():
     image = covered(lambda x, y: np.hypot(x - 50, y - 50) < 30, 100, 100).point(lambda v: 60 + v * 0.6)
     field = ink_field(decode(png(image)), None, False)

@@ -15,6 +15,8 @@ from drelo.core.picture.light import uneven_light
 
 # Less contrast than this share of full black to white is an empty picture.
 MIN_CONTRAST = 0.06
+# Below this contrast of light and dark colours are looked at, and count when they differ by so many times more.
+WEAK_CONTRAST, STRONGER, COLOUR_SAMPLE = 0.12, 2.5, 40_000
 # Steps in which a picture's tones are shown.
 TONES = 64
 # Sample of pixels from which the noise is estimated.
@@ -67,13 +69,12 @@ def ink_field(picture: Picture, level: float | None, invert: bool, local: bool |
 
     Raises Refusal when the picture has no contrast.
     """
-    dark = np.asarray(cv2.bitwise_not(_grey(picture.rgb)), np.uint8) if picture.alpha is None else picture.alpha
-    histogram = _histogram(dark)
+    dark, histogram = _darkness(picture)
     paper, ink = _ends(histogram)
     if (ink - paper) / 255 < MIN_CONTRAST:
         raise Refusal(
             "The picture is all of one tone, so there is no shape to trace. "
-            "Choose one with dark shapes on a light ground."
+            "Choose one with shapes that stand out from their ground."
         )
     noise = _noise(dark) * 255 / (ink - paper)
     hard = _is_hard(histogram, paper, ink)
@@ -106,6 +107,42 @@ def ink_field(picture: Picture, level: float | None, invert: bool, local: bool |
     if bits is not None:
         values, plain = with_hairlines(values, bits, found)
     return InkField(values, found, darkness, noise, bits, -span if invert else span, plain)
+
+
+def _darkness(picture: Picture) -> tuple[NDArray[np.uint8], NDArray[np.float64]]:
+    """How dark (or opaque) every pixel is, 0..255, and how many pixels are of each darkness.
+
+    Where light and dark hardly differ, but colours do, it is how far a pixel is on the way between them.
+    """
+    if picture.alpha is not None:
+        return picture.alpha, _histogram(picture.alpha)
+    dark = np.asarray(cv2.bitwise_not(_grey(picture.rgb)), np.uint8)
+    histogram = _histogram(dark)
+    paper, ink = _ends(histogram)
+    if (ink - paper) / 255 >= WEAK_CONTRAST:
+        return dark, histogram
+    hue = _along_colours(picture.rgb)
+    found = _histogram(hue)
+    low, high = _ends(found)
+    return (hue, found) if high - low > STRONGER * (ink - paper) else (dark, histogram)
+
+
+def _along_colours(rgb: NDArray[np.uint8]) -> NDArray[np.uint8]:
+    """Where each pixel lies along the axis along which colours differ most, 0..255 between the ends of all colours.
+
+    What there is less of counts as dark.
+    """
+    step = 1 + int(np.sqrt(rgb.shape[0] * rgb.shape[1] / COLOUR_SAMPLE))
+    some = rgb[::step, ::step].reshape(-1, 3).astype(np.float64)
+    away = some - some.mean(axis=0)
+    axis = np.linalg.eigh(away.T @ away)[1][:, -1]
+    along = away @ axis
+    # The mean lies nearer to what there is more of.
+    axis = axis if along.max() > -along.min() else -axis
+    low, high = 255 * np.minimum(axis, 0).sum(), 255 * np.maximum(axis, 0).sum()
+    scale = 255 / (high - low)
+    matrix = np.append(axis * scale, -low * scale)[None]
+    return np.asarray(cv2.transform(rgb, matrix), np.uint8)
 
 
 def _grey(rgb: NDArray[np.uint8]) -> NDArray[np.uint8]:
@@ -171,8 +208,7 @@ def _is_hard(histogram: NDArray[np.float64], paper: float, ink: float) -> bool:
 
 def tones(picture: Picture) -> tuple[float, ...]:
     """How much of a picture is of each darkness (or opacity), from none to full in TONES steps; the fullest is 1."""
-    dark = ~_grey(picture.rgb) if picture.alpha is None else picture.alpha
-    counts = _histogram(dark).reshape(TONES, -1).sum(axis=1)
+    counts = _darkness(picture)[1].reshape(TONES, -1).sum(axis=1)
     # Paper is most of most pictures: the square root lets the rest be seen.
     share = np.sqrt(counts / max(counts.max(), 1.0))
     return tuple(round(float(v), 3) for v in share)
@@ -180,7 +216,7 @@ def tones(picture: Picture) -> tuple[float, ...]:
 
 def border_ink(picture: Picture, darkness: float) -> float:
     """Share of the picture's border that is darker (or more opaque) than `darkness`, 0..1."""
-    dark = ~_grey(picture.rgb) if picture.alpha is None else picture.alpha
+    dark, _ = _darkness(picture)
     border = np.concatenate([dark[0], dark[-1], dark[1:-1, 0], dark[1:-1, -1]])
     return float((border > darkness * 255).mean())
 

@@ -125,6 +125,8 @@ def _found(pixels: NDArray[np.uint8]) -> _Axis | None:
             counts = counts[_in_step(some, counts, size)]
         if not len(counts):
             return None
+    if len(places) < FEW:
+        return None
     for count in counts.tolist():
         for look_up in LOOK_UPS:
             of = look_up(size, count)

@@ -67,7 +67,8 @@ def fitted(
         if bits is not None:
             curves = agreeing(curves, bits, len(lines))
         curves = squared(curves, len(lines), scene, care, scale, bits)
-    return contours(curves, len(lines), offset)
+    height, width = scene.field.shape[:2]
+    return contours(curves, len(lines), offset, (width, height))
 
 
 def through(lines: ClosedLines, tolerance: float) -> list[Contour]:
@@ -79,9 +80,15 @@ def through(lines: ClosedLines, tolerance: float) -> list[Contour]:
     return contours(curves, len(lines), (0.0, 0.0))
 
 
-def contours(curves: Curves, count: int, offset: tuple[float, float]) -> list[Contour]:
-    """The curves of every line, moved by `offset` px."""
-    p = curves.control + np.array(offset)
+def contours(
+    curves: Curves, count: int, offset: tuple[float, float], within: tuple[float, float] | None = None
+) -> list[Contour]:
+    """The curves of every line, moved by `offset` px.
+
+    within: width and height, px, of a picture, beyond which nothing is known: they are kept in it.
+    """
+    p = curves.control if within is None else np.clip(curves.control, 0, within)
+    p = p + np.array(offset)
     bounds = np.searchsorted(curves.line, np.arange(count + 1)).tolist()
     found = []
     for a, b in itertools.pairwise(bounds):

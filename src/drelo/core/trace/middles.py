@@ -65,8 +65,9 @@ class Path:
 def stroke_paths(bones: Skeleton, field: InkField) -> list[Path]:
     """Strokes: runs joined where they go straight on through a joint; ends led to where they meet."""
     middles = [_middle(r, bones, field) for r in bones.runs]
-    places = _meeting_places(middles, bones.joints)
-    following = _straight_on(middles, len(bones.joints))
+    headings = _headings(middles)
+    places = _meeting_places(headings, bones.joints)
+    following = _straight_on(headings, len(bones.joints))
     used: set[int] = set()
     paths = []
     # A stroke begins at an end that does not go on, else anywhere.
@@ -102,7 +103,11 @@ def stroke_paths(bones: Skeleton, field: InkField) -> list[Path]:
         points = np.concatenate([p for pair in zip_longest(parts, gaps) for p in pair if p is not None])
         usual = float(np.average(widths, weights=sizes))
         paths.append(Path(points, usual, closed, (first, last), frozenset(through)))
-    met = [_ends_led(k, paths, places, field) for k in range(len(paths))]
+    passing: list[list[int]] = [[] for _ in bones.joints]
+    for k, path in enumerate(paths):
+        for joint in path.through:
+            passing[joint].append(k)
+    met = [_ends_led(k, paths, passing, places, field) for k in range(len(paths))]
     return [p for p in met if len(p.points) >= 2 and not (max(p.ends) >= 0 and _length(p.points) < SCRAP * p.width)]
 
 
@@ -110,9 +115,11 @@ def _length(points: Array) -> float:
     return float(np.linalg.norm(np.diff(points, axis=0), axis=1).sum())
 
 
-def _ends_led(k: int, paths: Sequence[Path], places: Array, field: InkField) -> Path:
+def _ends_led(k: int, paths: Sequence[Path], passing: Sequence[Sequence[int]], places: Array, field: InkField) -> Path:
     """A path with its ends at joints led to what they meet there: straight to a stroke that goes through, where the ink
     allows it, else to the place of the joint.
+
+    passing: for every joint the paths that go through it.
     """
     path = paths[k]
     if path.closed:
@@ -120,8 +127,8 @@ def _ends_led(k: int, paths: Sequence[Path], places: Array, field: InkField) -> 
     points = path.points
     for joint in reversed(path.ends):
         if joint >= 0:
-            passing = [q.points for i, q in enumerate(paths) if i != k and joint in q.through and len(q.points) >= 2]
-            end = _led_on(points, path.width, passing, field) if passing and len(points) >= 2 else None
+            others = [paths[i].points for i in passing[joint] if i != k and len(paths[i].points) >= 2]
+            end = _led_on(points, path.width, others, field) if others and len(points) >= 2 else None
             points = np.concatenate([points, (places[joint] if end is None else end)[None]])
         # The last end first, then the first one turned to be the last.
         points = points[::-1]
@@ -212,51 +219,67 @@ def _heading(middle: _Middle, end: int) -> tuple[Array, Array]:
     return points[-1], _leaving(points, middle.width)
 
 
-def _meeting_places(middles: Sequence[_Middle], joints: Array) -> Array:
+@dataclass(frozen=True, eq=False)
+class _Leaving:
+    """An end of a run at a joint: which run and end, the joint, the run's last believed point, and the unit direction
+    in which it runs out there.
+    """
+
+    run: int
+    end: int
+    joint: int
+    point: Array
+    direction: Array
+
+
+def _headings(middles: Sequence[_Middle]) -> list[_Leaving]:
+    """Those of all ends at joints."""
+    return [
+        _Leaving(i, end, joint, *_heading(m, end))
+        for i, m in enumerate(middles)
+        for end, joint in ((0, m.run.start), (1, m.run.end))
+        if joint >= 0
+    ]
+
+
+def _meeting_places(headings: Sequence[_Leaving], joints: Array) -> Array:
     """Where the runs at each joint meet when drawn on straight, near the joint."""
     normal = np.repeat(np.eye(2)[None] * 0.02, len(joints), axis=0)
     right = 0.02 * joints
-    for m in middles:
-        for end, joint in ((0, m.run.start), (1, m.run.end)):
-            if joint >= 0:
-                centre, direction = _heading(m, end)
-                across = np.array([-direction[1], direction[0]])
-                normal[joint] += np.outer(across, across)
-                right[joint] += across * (across @ centre)
+    for leaving in headings:
+        across = np.array([-leaving.direction[1], leaving.direction[0]])
+        normal[leaving.joint] += np.outer(across, across)
+        right[leaving.joint] += across * (across @ leaving.point)
     found = np.linalg.solve(normal, right[..., None])[..., 0] if len(joints) else joints
     return np.where(np.linalg.norm(found - joints, axis=1, keepdims=True) < 6, found, joints)
 
 
-def _turning(one: tuple[Array, Array], other: tuple[Array, Array]) -> float:
+def _turning(one: _Leaving, other: _Leaving) -> float:
     """How far a stroke turns, radians, that leads from one end on to the other: into the chord and out of it."""
-    chord = other[0] - one[0]
+    chord = other.point - one.point
     length = float(np.linalg.norm(chord))
     if length < 1e-9:
-        return float(np.arccos(np.clip(-one[1] @ other[1], -1, 1)))
-    turns = np.arccos(np.clip(np.array([one[1] @ chord, -other[1] @ chord]) / length, -1, 1))
+        return float(np.arccos(np.clip(-one.direction @ other.direction, -1, 1)))
+    turns = np.arccos(np.clip(np.array([one.direction @ chord, -other.direction @ chord]) / length, -1, 1))
     return float(turns.sum())
 
 
-def _straight_on(middles: Sequence[_Middle], joints: int) -> dict[tuple[int, int], tuple[int, int]]:
+def _straight_on(headings: Sequence[_Leaving], joints: int) -> dict[tuple[int, int], tuple[int, int]]:
     """For an end of a run, the end of the run in which it goes straight on."""
     following: dict[tuple[int, int], tuple[int, int]] = {}
-    here: list[list[tuple[int, int]]] = [[] for _ in range(joints)]
-    for i, m in enumerate(middles):
-        for end, joint in ((0, m.run.start), (1, m.run.end)):
-            if joint >= 0:
-                here[joint].append((i, end))
+    here: list[list[_Leaving]] = [[] for _ in range(joints)]
+    for leaving in headings:
+        here[leaving.joint].append(leaving)
     for ends in here:
-        headings = [_heading(middles[i], e) for i, e in ends]
-        pairs = sorted(
-            (_turning(headings[a], headings[b]), a, b) for a in range(len(ends)) for b in range(a + 1, len(ends))
-        )
+        pairs = sorted((_turning(ends[a], ends[b]), a, b) for a in range(len(ends)) for b in range(a + 1, len(ends)))
         taken: set[int] = set()
         for bend, a, b in pairs:
             # Of four, what is left over when two went straight on is the other stroke of a crossing.
             most = CROSSING_ON if len(ends) == 4 and len(taken) == 2 else STRAIGHT_ON
-            if bend < most and a not in taken and b not in taken and ends[a] != ends[b]:
+            one, other = (ends[a].run, ends[a].end), (ends[b].run, ends[b].end)
+            if bend < most and a not in taken and b not in taken and one != other:
                 taken |= {a, b}
-                following[ends[a]], following[ends[b]] = ends[b], ends[a]
+                following[one], following[other] = other, one
     return following
 
 

@@ -231,47 +231,64 @@ def _is_knot(run: Run, group: NDArray[np.int64], joints: Array, radius: NDArray[
     return _length(run) < KNOT * float(radius[int(y), int(x)])
 
 
+def _at_joints(runs: list[Run], count: int) -> list[list[tuple[int, int]]]:
+    """For every joint the runs that end there, and with which end."""
+    at: list[list[tuple[int, int]]] = [[] for _ in range(count)]
+    for i, run in enumerate(runs):
+        for end, joint in enumerate((run.start, run.end)):
+            if joint >= 0:
+                at[joint].append((i, end))
+    return at
+
+
 def _rejoined(runs: list[Run], count: int) -> list[Run]:
     """Runs that are alone with one other at a joint become one with it; one that is all alone ends freely."""
-    runs = list(runs)
+    at = _at_joints(runs, count)
+    left = dict(enumerate(runs))
     for joint in range(count):
-        here = [(i, end) for i, r in enumerate(runs) for end in (0, 1) if (r.start, r.end)[end] == joint]
+        here = at[joint]
         if len(here) == 1:
             # What is left of a joint whose spurs are gone is an end.
             i, end = here[0]
-            run = runs[i]
-            runs[i] = Run(run.points, -1 if end == 0 else run.start, -1 if end == 1 else run.end)
+            run = left[i]
+            left[i] = Run(run.points, -1 if end == 0 else run.start, -1 if end == 1 else run.end)
         if len(here) != 2:
             continue
         (i, a), (k, b) = here
         if i == k:
-            runs[i] = Run(runs[i].points[:-1], -2, -2)
+            left[i] = Run(left[i].points[:-1], -2, -2)
             continue
-        one = runs[i] if a == 1 else Run(runs[i].points[::-1], runs[i].end, runs[i].start)
-        other = runs[k] if b == 0 else Run(runs[k].points[::-1], runs[k].end, runs[k].start)
+        one = left[i] if a == 1 else Run(left[i].points[::-1], left[i].end, left[i].start)
+        other = left[k] if b == 0 else Run(left[k].points[::-1], left[k].end, left[k].start)
         joined = Run(np.concatenate([one.points, other.points[1:]]), one.start, other.end)
-        runs = [r for n, r in enumerate(runs) if n not in (i, k)] + [joined]
-    return runs
+        del left[i], left[k]
+        number = len(runs) + joint
+        left[number] = joined
+        for j in {joined.start, joined.end} - {-1, -2}:
+            at[j] = [known for known in at[j] if known[0] not in (i, k)]
+        for end, j in enumerate((joined.start, joined.end)):
+            if j >= 0:
+                at[j].append((number, end))
+    return list(left.values())
 
 
 def _crossings(runs: list[Run], joints: Array, radius: NDArray[np.float32]) -> tuple[list[Run], Array]:
     """Joints that a run much shorter than the ink is wide parts become one, in their middle."""
     group = np.arange(len(joints))
     usual = np.array([np.median(_radii(r, radius)) for r in runs])
-    short = []
+    length = [_length(run) for run in runs]
+    at = _at_joints(runs, len(joints))
+    short = set()
     for i, run in enumerate(runs):
         if run.start < 0 or run.end < 0 or run.start == run.end:
             continue
         reach = max(float(radius[int(joints[j][1]), int(joints[j][0])]) for j in (run.start, run.end))
-        beside = [
-            usual[k]
-            for k, other in enumerate(runs)
-            if k != i and {other.start, other.end} & {run.start, run.end} and _length(other) > 2 * reach
-        ]
+        others = {k for joint in (run.start, run.end) for k, _ in at[joint]} - {i}
+        beside = [usual[k] for k in others if length[k] > 2 * reach]
         # Where two strokes cross at a small angle, the ink between their joints is wider than either.
-        overlap = bool(beside) and usual[i] > WIDER * float(np.median(beside)) and _length(run) < OVERLAP * reach
-        if overlap or _length(run) < ONE_JOINT * reach + 1:
-            short.append(i)
+        overlap = bool(beside) and usual[i] > WIDER * float(np.median(beside)) and length[i] < OVERLAP * reach
+        if overlap or length[i] < ONE_JOINT * reach + 1:
+            short.add(i)
             group[group == group[run.end]] = group[run.start]
     middle = np.array([joints[group == group[j]].mean(axis=0) for j in range(len(joints))]).reshape(-1, 2)
     kept = []

@@ -120,7 +120,7 @@ def trace_strokes(picture: Picture, settings: StrokeSettings) -> Trace:
     drawn = contours(strokes.curves, len(paths), part.offset)
     lines = zip(drawn, strokes.width.tolist(), strokes.caps, strokes.joins, strict=True)
     return Trace(
-        _outlines(strokes, tolerance, part.offset),
+        _outlines(strokes, tolerance, part.offset, field.values.shape),
         level=field.darkness,
         speck=speck,
         dropped=dropped,
@@ -137,9 +137,11 @@ def _check_count(count: int) -> None:
         )
 
 
-def _outlines(strokes: _Strokes, tolerance: float, offset: tuple[float, float]) -> tuple[Outline, ...]:
-    """What the strokes cover, as closed outlines."""
-    starts, _, bounds = _covered(strokes)
+def _outlines(
+    strokes: _Strokes, tolerance: float, offset: tuple[float, float], shape: tuple[int, ...]
+) -> tuple[Outline, ...]:
+    """What the strokes cover of the picture, as closed outlines."""
+    starts, _, bounds = _covered(strokes, shape)
     # Of thin strokes the ends are smaller than what lines are sampled at.
     large = max(1.0, ENDS_SEEN / float(np.median(strokes.width)))
     fitted = through(ClosedLines(starts * large, bounds), tolerance / 2)
@@ -343,12 +345,14 @@ def _observed(strokes: _Strokes, field: InkField) -> tuple[Cloud, Array]:
 
 
 def _made(strokes: _Strokes, shape: tuple[int, ...]) -> NDArray[np.float32]:
-    starts, ends, _ = _covered(strokes)
+    starts, ends, _ = _covered(strokes, shape)
     return coverage(starts, ends, shape[1], shape[0])
 
 
-def _covered(strokes: _Strokes) -> tuple[Array, Array, NDArray[np.int64]]:
-    """Edges (starts and ends, each (n, 2)) round what the strokes cover, ring by ring, and where each ring begins."""
+def _covered(strokes: _Strokes, shape: tuple[int, ...]) -> tuple[Array, Array, NDArray[np.int64]]:
+    """Edges (starts and ends, each (n, 2)) round what the strokes cover of a picture of `shape` (height, width), ring
+    by ring, and where each ring begins.
+    """
     outline = edges(strokes.curves, 0.03)
     width = strokes.width
     bounds = np.searchsorted(outline.line, np.arange(len(width) + 1))
@@ -361,7 +365,7 @@ def _covered(strokes: _Strokes) -> tuple[Array, Array, NDArray[np.int64]]:
             run = shapely.LineString(np.concatenate([points, outline.ends[bounds[k + 1] - 1][None]]))
         cap, join = strokes.caps[k], strokes.joins[k]
         bands.append(shapely.buffer(run, width[k] / 2, quad_segs=12, cap_style=cap, join_style=join, mitre_limit=4))
-    area = shapely.union_all(np.array(bands))
+    area = shapely.intersection(shapely.union_all(np.array(bands)), shapely.box(0, 0, shape[1], shape[0]))
     rings = [shapely.get_coordinates(r) for r in shapely.get_rings(shapely.get_parts(shapely.orient_polygons(area)))]
     # Shapely runs with the area on its left with y up, which is its right as seen on the screen.
     turned = [ring[::-1] for ring in rings]

@@ -34,10 +34,10 @@ def untangled(found: Sequence[Contour], arcs: Arcs, offset: tuple[float, float])
     result = list(found)
     homes = arcs.junctions + np.array(offset)
     tried = np.where(arcs.closed, len(WINDOWS), 0)
+    lines = np.array([shapely.LineString(_flat(c)) for c in result])
     for _ in range(ROUNDS):
-        lines = np.array([shapely.LineString(_flat(c)) for c in result])
         one, other = shapely.STRtree(lines).query(lines, predicate="crosses")
-        knotted = np.array([not line.is_simple for line in lines])
+        knotted = ~np.asarray(shapely.is_simple(lines), bool)
         tried[knotted] = np.maximum(tried[knotted], len(WINDOWS))
         tangled = knotted.copy()
         tangled[one] = tangled[other] = True
@@ -63,6 +63,9 @@ def untangled(found: Sequence[Contour], arcs: Arcs, offset: tuple[float, float])
                     result[a] = _near(result[a], points, homes[junction][None], window)
                 result[a] = _ended(result[a], end, homes[junction])
         tried[fresh] += 1
+        moved = set(fresh.tolist()) | set(np.flatnonzero(np.isin(arcs.ends, list(home)).any(axis=1)).tolist())
+        for a in moved:
+            lines[a] = shapely.LineString(_flat(result[a]))
     return result
 
 
