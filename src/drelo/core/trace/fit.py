@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from drelo.core.outline.contour import Contour
-from drelo.core.outline.cubics import Array
+from drelo.core.outline.cubics import Array, basis
 from drelo.core.trace.again import sharpened, squared
 from drelo.core.trace.agree import agreeing
 from drelo.core.trace.care import MERGE_SHARE, Care
@@ -34,6 +34,8 @@ EXACT_SCALE = 0.5
 PLAIN_SLOPE = 0.78
 # Corners are looked for at a scale that grows with the blur from here, px.
 BLUR_FROM, BLUR_SCALE = 0.3, 0.6
+# A curve may leave the picture by so many px; else its handles are halved, so often at most.
+OUT, SHORTER = 0.5, 6
 # Blur is judged at so many points.
 BLUR_SAMPLE = 1500
 
@@ -87,14 +89,29 @@ def contours(
 
     within: width and height, px, of a picture, beyond which nothing is known: they are kept in it.
     """
-    p = curves.control if within is None else np.clip(curves.control, 0, within)
-    p = p + np.array(offset)
+    p = (curves.control if within is None else _kept_in(curves.control, within)) + np.array(offset)
     bounds = np.searchsorted(curves.line, np.arange(count + 1)).tolist()
     found = []
     for a, b in itertools.pairwise(bounds):
         end = b - int(curves.void[b - 1])
         found.append(Contour(p[a:end], curves.straight[a:end], closed=end == b))
     return found
+
+
+def _kept_in(control: Array, size: tuple[float, float]) -> Array:
+    """Segments, control points of shape (n, 4, 2), with their ends in a box from 0, 0 to `size`, and handles so short
+    that none leaves it by more than OUT px.
+    """
+    p = control.copy()
+    p[:, [0, 3]] = np.clip(p[:, [0, 3]], 0, size)
+    for _ in range(SHORTER):
+        on = np.einsum("ki,nij->nkj", basis(np.linspace(0, 1, 17)), p)
+        out = ((on < -OUT) | (on > np.array(size) + OUT)).any(axis=(1, 2))
+        if not out.any():
+            break
+        p[out, 1] = (p[out, 0] + p[out, 1]) / 2
+        p[out, 2] = (p[out, 3] + p[out, 2]) / 2
+    return p
 
 
 def opened(curves: Curves, cloud: Cloud, keep: Flags, open_: Flags, ends: Array) -> tuple[Curves, Cloud]:
