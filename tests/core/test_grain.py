@@ -179,3 +179,36 @@ def test_an_enlarged_picture_has_no_rough_spots_at_its_stairs():
         x, y = spot.at
         near = (bounds[:, 0] - 9 < x) & (x < bounds[:, 2] + 9) & (bounds[:, 1] - 9 < y) & (y < bounds[:, 3] + 9)
         assert near.any()
+
+
+def test_an_area_of_an_unevenly_repeated_picture_lies_where_it_lay():
+    pair = np.hstack([disc(), disc()]).astype(np.uint8)
+    large = picture(np.asarray(Image.fromarray(pair).resize((200, 100), Image.Resampling.NEAREST)))
+    assert enlarged(large) is not None
+    found = trace(large, InkSettings(area=(105, 5, 90, 90)))
+    (outline,) = found.outlines
+    x0, y0, x1, y1 = outline.outer.bounds
+    assert ((x0 + x1) / 2, (y0 + y1) / 2) == pytest.approx((2.5 * 60.13, 2.5 * 19.71), abs=0.4)
+    assert x1 - x0 == pytest.approx(2 * 2.5 * 40 / 3, abs=0.5)
+
+
+@pytest.mark.parametrize("turns", range(4))
+def test_an_unevenly_repeated_cut_out_is_told_by_its_opacity(turns):
+    opacity = np.rot90(255 - disc(60).astype(np.uint8), turns)
+    small = np.dstack([np.full((60, 60, 3), 90, np.uint8), opacity])
+    large = np.asarray(Image.fromarray(small).resize((105, 105), Image.Resampling.NEAREST))
+    packed = io.BytesIO()
+    Image.fromarray(large).save(packed, "PNG")
+    was = enlarged(decode(packed.getvalue()))
+    assert was is not None
+    assert was.small.alpha is not None
+    assert np.array_equal(was.small.alpha, opacity)
+    assert was.scale == pytest.approx(1.75)
+
+
+@given(st.integers(0, 10_000))
+@settings(max_examples=25, deadline=None)
+def test_pictures_with_every_pixel_of_their_own_are_no_repeats(seed):
+    random = np.random.default_rng(seed)
+    grey = cv2.GaussianBlur(random.normal(128, 90, (70, 90)), (0, 0), float(random.uniform(0.3, 2)))
+    assert repeats_of(picture(np.clip(grey, 0, 255))) is None

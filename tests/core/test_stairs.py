@@ -7,7 +7,7 @@ from hypothesis import strategies as st
 
 from drelo.core.picture.decode import Picture
 from drelo.core.trace.ink import InkSettings, trace_ink
-from drelo.core.trace.stairs import stair_corners
+from drelo.core.trace.stairs import line_ends, stair_corners
 
 
 def picture(ink: np.ndarray) -> Picture:
@@ -84,3 +84,33 @@ def test_small_dots_keep_their_size(width, height):
     (outline,) = trace_ink(picture(ink), InkSettings()).outlines
     assert outline.area == pytest.approx(width * height, rel=0.25)
     assert outline.outer.bounds == pytest.approx((20, 10, 20 + width, 10 + height), abs=0.5)
+
+
+@pytest.mark.parametrize("quarters", range(4))
+def test_ends_of_lines_of_one_pixel_point_out_of_the_line(quarters):
+    ink = block(20, 30, 12, 1, (70, 70)) | block(25, 10, 1, 20, (70, 70))
+    turned = np.rot90(ink, quarters)
+    found = line_ends(turned, turned)
+    # The upper end of the upright line, and both ends of the level one; at the joint none ends.
+    ends = np.array([[25.5, 10, 0, -1], [20, 30.5, -1, 0], [32, 30.5, 1, 0]])
+    for _ in range(quarters):
+        ends = np.stack([ends[:, 1], 70 - ends[:, 0], ends[:, 3], -ends[:, 2]], axis=1)
+    have = np.concatenate([found.position, found.ahead], axis=1)
+    assert {tuple(e) for e in have.tolist()} == {tuple(e) for e in ends.tolist()}
+
+
+def test_blocks_and_steps_end_no_line():
+    ink = block(10, 10, 20, 6) | block(30, 12, 2, 2) | block(32, 12, 1, 1)
+    found = line_ends(ink, ink)
+    assert len(found.position) == 0
+
+
+@given(st.integers(3, 30), st.booleans())
+def test_the_end_of_a_line_has_two_corners_a_pixel_apart(length, turned):
+    ink = block(12, 20, length, 1)
+    (outline,) = trace_ink(picture(ink.T if turned else ink), InkSettings(speck=0.0)).outlines
+    nodes = outline.outer.curves[:, 0]
+    assert len(nodes) == 4
+    apart = np.linalg.norm(nodes - np.roll(nodes, -1, axis=0), axis=1)
+    assert np.sort(apart)[:2] == pytest.approx([1, 1], abs=0.35)
+    assert np.sort(apart)[2:] == pytest.approx([length, length], abs=0.6)

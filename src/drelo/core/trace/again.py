@@ -16,7 +16,7 @@ from drelo.core.trace.agree import agreeing, wrong_pixels
 from drelo.core.trace.care import MERGE_SHARE, Care
 from drelo.core.trace.corners import MIN_TURN, Corners, find_corners
 from drelo.core.trace.curves import Curves, Flags, chosen, edges, probes, together, unit
-from drelo.core.trace.ends import Ends, find_ends, with_ends
+from drelo.core.trace.ends import Ends, find_ends, parted, with_ends
 from drelo.core.trace.level_lines import ClosedLines
 from drelo.core.trace.merge import merged
 from drelo.core.trace.refine import headings, joined, settle, tied, turns
@@ -128,7 +128,7 @@ def _squared(
         )
         corners = find_corners(some, scale)
         if bits is not None:
-            corners = _with_known(corners, chosen(curves, again), some)
+            corners = parted(_with_known(corners, chosen(curves, again), some), some)
         corners = with_ends(corners, some, moved, reach, scale)
         other = _fitted_again(curves, again, some, corners, scene, care, scale)
         if bits is not None:

@@ -141,12 +141,14 @@ def parted(
     ahead /= np.maximum(np.linalg.norm(ahead, axis=1, keepdims=True), 1e-9)
     start, size = samples.starts[samples.owner[at]], np.diff(samples.starts)[samples.owner[at]]
     steps = np.maximum(2, np.round(SIDES / np.maximum(samples.step[samples.owner[at]], LEAST_STEP))).astype(np.int64)
+    # Halfway round a short line its other end begins.
+    steps = np.minimum(steps, size // 4)
     into, out = (samples.points[start + (at - start + shift) % size] for shift in (-steps, steps))
     aside = (out - into) / 2
     aside -= np.einsum("ij,ij->i", aside, ahead)[:, None] * ahead
     half = np.linalg.norm(aside, axis=1)
     aside *= (np.where(sure, 0.5, np.maximum(half, LEAST_WIDTH / 2)) / np.maximum(half, 1e-9))[:, None]
-    good = (half > 1e-9) & (sure | (2 * half < NARROW)) & (size > 4 * steps)
+    good = (half > 1e-9) & (sure | (2 * half < NARROW))
     at, tip, ahead, aside = at[good], tip[good], ahead[good], aside[good]
     if not len(at):
         return corners

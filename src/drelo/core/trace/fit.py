@@ -65,8 +65,9 @@ def fitted(
     if not care.quick:
         # Curves that will agree with every pixel come to rest there.
         curves = at_rest(curves, scene, care, bits is None)
-        curves = sharpened(curves, len(lines), scene, care, scale)
-        if bits is not None:
+        if bits is None:
+            curves = sharpened(curves, len(lines), scene, care, scale)
+        else:
             curves = agreeing(curves, bits, len(lines))
         curves = squared(curves, len(lines), scene, care, scale, bits)
     height, width = scene.field.shape[:2]
