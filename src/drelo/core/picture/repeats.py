@@ -67,15 +67,17 @@ LOOK_UPS = (_exact, _added_up, _multiplied, _from_corners, _divided, _fixed, _si
 
 
 @dataclass(frozen=True, eq=False)
-class Repeats:
-    """A picture of which every pixel of a small one takes `scale` px on the average, from `shift` (x, y) px on."""
+class Enlarged:
+    """What a picture was: every pixel of the small one takes `scale` px on the average, the first from `shift` (x, y)
+    px on.
+    """
 
     small: Picture
     scale: float
     shift: tuple[float, float]
 
 
-def repeats_of(picture: Picture) -> Repeats | None:
+def repeats_of(picture: Picture) -> Enlarged | None:
     """The small picture of which some pixels were repeated; None where it was not so enlarged."""
     pixels = picture.rgb if picture.alpha is None else np.dstack([picture.rgb, picture.alpha])
     across = _found(pixels)
@@ -91,7 +93,7 @@ def repeats_of(picture: Picture) -> Repeats | None:
     mm = None if picture.mm_per_px is None else picture.mm_per_px * scale
     rgb = np.ascontiguousarray(small[..., :3])
     alpha = None if picture.alpha is None else np.ascontiguousarray(small[..., 3])
-    return Repeats(replace(picture, rgb=rgb, alpha=alpha, mm_per_px=mm), scale, (across.shift, down.shift))
+    return Enlarged(replace(picture, rgb=rgb, alpha=alpha, mm_per_px=mm), scale, (across.shift, down.shift))
 
 
 @dataclass(frozen=True, eq=False)
