@@ -99,30 +99,21 @@ def trace_colours(picture: Picture, settings: ColourSettings) -> Trace:
     mixed = palette.mixing
     if picture.alpha is None:
         pixels, mixed = np.ascontiguousarray(pixels[..., :3]), mixed[:, :3].copy()
-    labels = label(pixels, mixed, noise)
-    labels = calm_bands(labels, pixels, mixed, surfaces)
+    size = pixels.shape[0] * pixels.shape[1]
     speck = settings.speck
     if speck is None:
-        speck = max(CLEAN_SPECK + SPECK_PER_NOISE * noise, SPECK_SHARE * labels.size)
-    check_calm(edge_length(labels) // 2, labels.size)
-    hard = is_hard(labels, pixels, mixed, noise)
-    large, fine = pixels, 1
-    if not (hard or settings.quick) and labels.size <= FINE_UP_TO and has_hairlines(labels, len(mixed)):
-        # Where a line is hardly a pixel wide, single pixels do not hang together.
-        fine = FINE
-        large = np.asarray(cv2.resize(pixels, None, fx=fine, fy=fine, interpolation=cv2.INTER_CUBIC), np.float32)
-        labels = calm_bands(label(large, mixed, noise), large, mixed, surfaces)
+        speck = max(CLEAN_SPECK + SPECK_PER_NOISE * noise, SPECK_SHARE * size)
+    labels, large, fine, hard = _labelled(pixels, mixed, surfaces, noise, settings.quick)
     labels, dropped = without_specks(labels, len(mixed), speck * fine * fine, hard)
-    check_calm(edge_length(groups[labels]) // fine, pixels.shape[0] * pixels.shape[1])
+    check_calm(edge_length(groups[labels]) // fine, size)
     background = _background(labels, palette, groups, settings.background)
-    stairs, plain, lines_of_one = None, None, None
+    stairs = plain = thin = None
     if hard:
         flat = mixed.astype(np.float32)[labels]
         pixels = np.asarray(cv2.GaussianBlur(flat, (0, 0), HARD_CALM, borderType=cv2.BORDER_REPLICATE), np.float32)
-        pixels, plain, thin = with_coloured(pixels, labels, mixed)
-        large = pixels
-        stairs, lines_of_one = stairs_of(labels, thin), np.any(thin, axis=0)
-    arcs = find_arcs(labels, large, mixed, groups, lines_of_one).transformed(1 / fine)
+        large, plain, lines_of = with_coloured(pixels, labels, mixed)
+        pixels, stairs, thin = large, stairs_of(labels, lines_of), np.any(lines_of, axis=0)
+    arcs = find_arcs(labels, large, mixed, groups, thin).transformed(1 / fine)
     lines = _fitted(arcs, pixels, plain, mixed, _care(settings, noise, hard), part.offset, stairs)
     if picture.media_type in CODED and settings.palette is None and not (hard or settings.quick):
         true = coded_colours(pixels, mixed, arcs, lines, part.offset)
@@ -134,6 +125,23 @@ def trace_colours(picture: Picture, settings: ColourSettings) -> Trace:
     found = sorted(set(groups.tolist()), key=lambda k: -share[k])
     swatches = tuple(_swatch(palette, groups, k, float(share[k]), k == background) for k in found)
     return Trace(outlines, fills=fills, swatches=swatches, speck=speck, dropped=dropped)
+
+
+def _labelled(
+    pixels: NDArray[np.float32], mixed: Array, surfaces: Indices, noise: float, quick: bool
+) -> tuple[NDArray[np.int16], NDArray[np.float32], int, bool]:
+    """The colour of every pixel; the pixels; how many times larger both are than the picture; and whether it has no
+    antialiasing.
+
+    Where a line is hardly a pixel wide single pixels do not hang together, and a larger picture is looked at.
+    """
+    labels = calm_bands(label(pixels, mixed, noise), pixels, mixed, surfaces)
+    check_calm(edge_length(labels) // 2, labels.size)
+    hard = is_hard(labels, pixels, mixed, noise)
+    if hard or quick or labels.size > FINE_UP_TO or not has_hairlines(labels, len(mixed)):
+        return labels, pixels, 1, hard
+    large = np.asarray(cv2.resize(pixels, None, fx=FINE, fy=FINE, interpolation=cv2.INTER_CUBIC), np.float32)
+    return calm_bands(label(large, mixed, noise), large, mixed, surfaces), large, FINE, False
 
 
 def _swatch(palette: Palette, groups: Indices, k: int, share: float, background: bool) -> Swatch:
