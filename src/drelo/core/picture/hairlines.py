@@ -101,7 +101,7 @@ def _found(bits: Mask) -> _Found:
     block = np.ones((2, 2), np.uint8)
     opened = cv2.dilate(cv2.erode(whole, block, anchor=(0, 0)), block, anchor=(1, 1))
     thin = np.asarray(whole - opened, np.uint8)
-    at = np.stack(np.divmod(np.flatnonzero(thin), thin.shape[1]), axis=1)
+    at = np.stack(np.divmod(np.flatnonzero(thin.view(np.bool_)), thin.shape[1]), axis=1)
     parts = np.zeros(thin.shape, np.int32)
     chain, beside = _chained(at, thin, whole, parts)
     size = np.bincount(chain, minlength=1)

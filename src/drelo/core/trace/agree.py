@@ -75,9 +75,10 @@ def agreeing(curves: Curves, bits: Mask, count: int) -> Curves:
         size = np.bincount(found.segment, minlength=len(trial))
         shift, weight = _wanted(found.at, trial.lengths / np.maximum(size, 1), found.segment, _made(trial, bits), bits)
         trial = joined(moved(trial, found, shift, weight))
-    before, after = _wrong_of_lines(curves, bits, count), _wrong_of_lines(trial, bits, count)
-    length = np.bincount(curves.line, curves.lengths, count)
-    better = after <= np.maximum(LEFT * before, LEFT_EACH * length)
+    after = _wrong_of_lines(trial, bits, count)
+    better = after <= LEFT_EACH * np.bincount(curves.line, curves.lengths, count)
+    if not better.all():
+        better |= after <= LEFT * _wrong_of_lines(curves, bits, count)
     return together(chosen(curves, ~better), chosen(trial, better))
 
 
