@@ -3,6 +3,7 @@
 import cv2
 import numpy as np
 import pytest
+import shapely
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
@@ -112,6 +113,19 @@ def test_strokes_of_one_pixel_are_smooth_and_one_pixel_wide():
     assert len(found.lines) == 2
     assert found.nodes <= 14
     assert [stroke.width for stroke in found.lines] == pytest.approx([1, 1], abs=0.3)
+
+
+def test_a_dash_of_one_pixel_leaves_wide_strokes_as_they_are():
+    rgb = sheet()
+    cv2.ellipse(rgb, (70, 60), (50, 35), 15, 0, 300, NAVY, 5, cv2.LINE_8)
+    (alone,) = traced(rgb, StrokeSettings()).lines
+    line(rgb, (64, 60), (74, 60))
+    strokes = traced(rgb, StrokeSettings()).lines
+    assert len(strokes) == 2
+    with_dash = max(strokes, key=lambda stroke: stroke.width)
+    assert with_dash.width == pytest.approx(alone.width, abs=0.1)
+    here, there = (shapely.LineString(stroke.contour.flattened(0.02)) for stroke in (with_dash, alone))
+    assert shapely.hausdorff_distance(here, there) < 0.6
 
 
 def test_dither_is_not_taken_for_lines():

@@ -47,7 +47,7 @@ def with_hairlines(values: Field, bits: Mask, level: float) -> tuple[Field, Mask
     return np.where(near, plain, values), near
 
 
-def with_coloured(
+def with_coloured_hairlines(
     pixels: Field, labels: NDArray[np.int16], palette: NDArray[np.float64]
 ) -> tuple[Field, Mask | None, tuple[Mask, ...]]:
     """The same for flat colours: calmed pixels, shape (height, width, channels), with lines of one pixel as they were;

@@ -13,7 +13,7 @@ from drelo.core.outline.contour import Contour
 from drelo.core.outline.outline import Outline
 from drelo.core.picture.decode import Picture
 from drelo.core.picture.field import HARD_CALM, noise_of
-from drelo.core.picture.hairlines import has_hairlines, with_coloured
+from drelo.core.picture.hairlines import has_hairlines, with_coloured_hairlines
 from drelo.core.picture.palette import MAX_COLOURS, MIN_COLOURS, Palette, find_palette, mixing, palette_of
 from drelo.core.trace.arcs import OUTSIDE, Arcs, find_arcs
 from drelo.core.trace.area import Area, cut
@@ -111,7 +111,7 @@ def trace_colours(picture: Picture, settings: ColourSettings) -> Trace:
     if hard:
         flat = mixed.astype(np.float32)[labels]
         pixels = np.asarray(cv2.GaussianBlur(flat, (0, 0), HARD_CALM, borderType=cv2.BORDER_REPLICATE), np.float32)
-        large, plain, lines_of = with_coloured(pixels, labels, mixed)
+        large, plain, lines_of = with_coloured_hairlines(pixels, labels, mixed)
         pixels, stairs, thin = large, stairs_of(labels, lines_of), np.any(lines_of, axis=0)
     arcs = find_arcs(labels, large, mixed, groups, thin).transformed(1 / fine)
     lines = _fitted(arcs, pixels, plain, mixed, _care(settings, noise, hard), part.offset, stairs)

@@ -40,8 +40,8 @@ Array = NDArray[np.float64]
 SPECK = 6.0
 # Distance (px) that a segment may keep from the middle line, at calmness 0, 0.5 and 1.
 TOLERANCES = ((0.0, 0.5, 1.0), (0.12, 0.3, 1.4))
-# How much more where the middle line is that of a line of one pixel.
-STAIR_TOLERANCE = 2.2
+# How much more where more than this share of the ink is lines of one pixel.
+STAIR_TOLERANCE, MOSTLY = 2.2, 0.5
 ROUNDS = 3
 # Strokes are looked for at about this width, px.
 THIN = 6.0
@@ -104,7 +104,7 @@ def trace_strokes(picture: Picture, settings: StrokeSettings) -> Trace:
         raise Refusal("No line is left. Allow smaller specks, or use mode ink for dots and solid shapes.", "speck")
     tolerance = float(np.interp(settings.smooth, *TOLERANCES)) * (1 + min(field.noise / 20, 0.6))
     along = 0.0
-    if field.plain is not None:
+    if field.plain is not None and field.plain[ink].mean() > MOSTLY:
         # The middle of a line of one pixel is a staircase.
         tolerance, along = tolerance * STAIR_TOLERANCE, HARD_ALONG / scale
     care = Care(
