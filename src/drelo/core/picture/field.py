@@ -97,8 +97,10 @@ def ink_field(picture: Picture, level: float | None, invert: bool, local: bool |
     # A level at the very end would count all or nothing as ink.
     found = float(np.clip(found, (1 - paper) / (ink - paper), (254 - paper) / (ink - paper)))
     darkness = (paper + found * (ink - paper)) / 255
-    between = paper + found * (ink - paper) if light is None else 255 - light.paper + found * (light.paper - light.ink)
-    bits = np.asarray((dark > between) != invert) if hard else None
+    bits = None
+    if hard:
+        edge = paper + found * (ink - paper) if light is None else 255 - light.paper + found * (light.paper - light.ink)
+        bits = np.asarray((dark > edge) != invert)
     if invert:
         values = 1 - values
         found = 1 - found

@@ -6,7 +6,6 @@ places explain it up to rounding and clipping, and those at places beside do not
 
 from __future__ import annotations
 
-import math
 from collections.abc import Callable
 from dataclasses import dataclass, replace
 from functools import cache
@@ -121,12 +120,10 @@ def _smooth(picture: Picture) -> Grain | None:
     columns = None if rows is None else _stretches(pixels.T)
     if rows is None or columns is None:
         return None
-    for times in TIMES:
-        for kernel in KERNELS:
-            across = _placed(rows, kernel, times)
-            down = None if across is None else _placed(columns, kernel, times)
-            if across is not None and down is not None:
-                return Grain(times, -across % times, -down % times)
+    for (times, kernel), across in _placed(rows, CASES).items():
+        down = _placed(columns, ((times, kernel),)).get((times, kernel))
+        if down is not None:
+            return Grain(times, -across % times, -down % times)
     return None
 
 
@@ -156,24 +153,32 @@ def _stretches(pixels: NDArray[np.uint8]) -> NDArray[np.float64] | None:
     return np.asarray(parts - parts.mean(axis=1, keepdims=True))
 
 
-def _placed(stretches: NDArray[np.float64], kernel: str, times: int) -> int | None:
-    """Where the first whole pixel of the small picture begins along stretches; None where there is none."""
-    missed = []
-    for first in range(times):
-        # What lies in the space and what is missed stand at right angles.
-        rest = _power(stretches) - _power(stretches @ _space(kernel, times, first))
-        missed.append(math.sqrt(max(rest, 0.0) / stretches.size))
-    best = int(np.argmin(missed))
-    beside = min(m for i, m in enumerate(missed) if i != best)
-    told = beside >= max(ELSEWHERE * missed[best], LEAST_ELSEWHERE)
-    return best if told and missed[best] <= ROUNDING else None
-
-
-def _power(values: NDArray[np.float64]) -> float:
-    return float(np.vdot(values, values))
+def _placed(stretches: NDArray[np.float64], cases: tuple[Case, ...]) -> dict[Case, int]:
+    """Where the first whole pixel of the small picture begins along stretches, for all cases in which they show one."""
+    spaces, begins = _spaces(cases)
+    # What lies in a space and what is missed stand at right angles.
+    inside = np.add.reduceat(np.square(stretches @ spaces).sum(axis=0), begins)
+    missed = np.sqrt(np.maximum(np.square(stretches).sum() - inside, 0.0) / stretches.size)
+    found = {}
+    at = 0
+    for case in cases:
+        each = missed[at : at + case[0]]
+        at += case[0]
+        best = int(np.argmin(each))
+        beside = np.delete(each, best).min()
+        if each[best] <= ROUNDING and beside >= max(ELSEWHERE * each[best], LEAST_ELSEWHERE):
+            found[case] = best
+    return found
 
 
 @cache
+def _spaces(cases: tuple[Case, ...]) -> tuple[NDArray[np.float64], NDArray[np.intp]]:
+    """The spaces of all cases at all places beside each other, and at which column each begins."""
+    spaces = [_space(kernel, times, first) for times, kernel in cases for first in range(times)]
+    widths = [s.shape[1] for s in spaces]
+    return np.concatenate(spaces, axis=1), np.cumsum([0, *widths[:-1]])
+
+
 def _space(kernel: str, times: int, first: int) -> NDArray[np.float64]:
     """Orthonormal columns that span all stretches of a picture enlarged so many times."""
     at = (np.arange(STRETCH) + 0.5 - first) / times - 0.5
@@ -201,3 +206,6 @@ KERNELS: dict[str, Kernel] = {
     "sharp cubic": _cubic(-0.75),
     "lanczos": lambda d: np.where(d < 3, np.sinc(d) * np.sinc(d / 3), 0.0),
 }
+Case = tuple[int, str]
+# All ways of enlarging that are looked for: how many times, and with what kernel.
+CASES: tuple[Case, ...] = tuple((times, kernel) for times in TIMES for kernel in KERNELS)

@@ -13,8 +13,8 @@ from numpy.typing import NDArray
 Array = NDArray[np.float64]
 Field = NDArray[np.float32]
 
-# Light changes slowly: it is estimated on a picture reduced to this many px on its longer side.
-SMALL = 192
+# Light changes slowly: it is estimated on a picture reduced to at most so many px a side, and at least so many.
+SMALL, MIN_SMALL = 192, 8
 # Light is uneven when paper varies by more than this (of 255) over the picture.
 UNEVEN = 6.0
 # Where what counts as paper strays further (of 255, root mean square) from a smooth surface, it is not only light.
@@ -36,33 +36,42 @@ FIT_ON = 4000
 BEYOND = 0.15
 # Share of the picture's longer side over which what the smooth surface missed is averaged.
 LOCAL = 0.07
+# px of the reduced picture to one of the grid on which that is done.
+COARSE = 3
 
 
 @dataclass(frozen=True, eq=False)
 class Light:
     """How bright paper and ink are, 0..255, at every pixel of a picture of `size` (width, height).
 
-    small_paper, small_ink: the same on a reduced picture.
+    small_paper, small_ink: the same on a picture reduced so many `times`.
     """
 
     small_paper: Array
     small_ink: Array
+    times: int
     size: tuple[int, int]
 
     @cached_property
     def paper(self) -> Field:
-        return _grown(self.small_paper, self.size)
+        return self._grown(self.small_paper)
 
     @cached_property
     def ink(self) -> Field:
-        return _grown(self.small_ink, self.size)
+        return self._grown(self.small_ink)
 
     def evened(self, bright: NDArray[np.uint8] | Field) -> Field:
         """How much of each pixel is ink, 0 on paper and 1 on full ink, shape (height, width)."""
         # What is brighter than its paper, or darker than full ink, says nothing more.
         values = np.subtract(self.paper, bright, dtype=np.float32)
-        values *= _grown(1 / (self.small_paper - self.small_ink), self.size)
+        values *= self._grown(1 / (self.small_paper - self.small_ink))
         return np.asarray(np.clip(values, -BEYOND, 1 + BEYOND, out=values))
+
+    def _grown(self, surface: Array) -> Field:
+        width, height = self.size
+        rows, columns = surface.shape
+        whole = (columns * self.times, rows * self.times)
+        return np.asarray(cv2.resize(surface.astype(np.float32), whole, interpolation=cv2.INTER_LINEAR))[:height, :width]
 
 
 def uneven_light(bright: NDArray[np.uint8], always: bool = False) -> Light | None:
@@ -73,11 +82,10 @@ def uneven_light(bright: NDArray[np.uint8], always: bool = False) -> Light | Non
     always: the light is given even where it is even enough; None only where paper and ink cannot be told apart.
     """
     height, width = bright.shape
-    shrink = min(1.0, SMALL / max(height, width))
-    if not always and _plainly_even_of_some(bright, max(1, math.floor(1 / shrink))):
+    times = math.ceil(max(height, width) / SMALL)
+    if not always and _plainly_even_of_some(bright, times):
         return None
-    size = (max(8, round(width * shrink)), max(8, round(height * shrink)))
-    small = np.asarray(cv2.resize(bright, size, interpolation=cv2.INTER_AREA), np.uint8)
+    small = _reduced(bright, times)
     otsu, _ = cv2.threshold(small, 0, 255, cv2.THRESH_OTSU)
     if not always and _plainly_even(small, otsu):
         return None
@@ -85,18 +93,26 @@ def uneven_light(bright: NDArray[np.uint8], always: bool = False) -> Light | Non
     fits = _sound(_surfaces(small, terms, np.full(small.shape, float(otsu))))
     if not fits or fits[0].misfit > DOUBTFUL:
         # Where the light falls off strongly, one tone parts the picture wrongly; the brightest nearby does better.
-        window = np.ones((max(3, max(size) // 8),) * 2, np.uint8)
-        near = cv2.GaussianBlur(cv2.dilate(small, window).astype(np.float64), (0, 0), max(size) / 12)
+        window = np.ones((max(3, max(small.shape) // 8),) * 2, np.uint8)
+        near = cv2.GaussianBlur(cv2.dilate(small, window).astype(np.float64), (0, 0), max(small.shape) / 12)
         fits += _sound(_surfaces(small, terms, np.asarray(NEAR_MIDDLE * near, np.float64)))
     if not fits:
         return None
     best = min(fits, key=lambda f: f.misfit)
     if not always and (best.rough > TOO_ROUGH or np.ptp(best.paper[best.is_paper]) < UNEVEN):
         return None
-    more = _smoothed(small - best.paper, best.is_paper, LOCAL * max(size))
+    more = _smoothed(small - best.paper, best.is_paper, LOCAL * max(small.shape))
     paper = best.paper + more
     ink = best.ink + best.slope * more
-    return Light(paper, ink, (width, height))
+    return Light(paper, ink, times, (width, height))
+
+
+def _reduced(bright: NDArray[np.uint8], times: int) -> NDArray[np.uint8]:
+    """Means of squares of so many px; beyond the border its outermost pixels go on."""
+    height, width = bright.shape
+    rows, columns = max(MIN_SMALL, -(-height // times)), max(MIN_SMALL, -(-width // times))
+    whole = cv2.copyMakeBorder(bright, 0, rows * times - height, 0, columns * times - width, cv2.BORDER_REPLICATE)
+    return np.asarray(cv2.resize(whole, (columns, rows), interpolation=cv2.INTER_AREA), np.uint8)
 
 
 def _plainly_even_of_some(bright: NDArray[np.uint8], every: int) -> bool:
@@ -188,10 +204,10 @@ def _linear(x: Array, y: Array) -> tuple[float, float]:
 
 
 def _smoothed(rest: Array, where: NDArray[np.bool_], sigma: float) -> Array:
-    weight = cv2.GaussianBlur(where.astype(np.float32), (0, 0), sigma)
-    some = cv2.GaussianBlur(np.where(where, rest, 0.0).astype(np.float32), (0, 0), sigma)
-    return np.asarray(some / (weight + 0.05), np.float64)
-
-
-def _grown(surface: Array, size: tuple[int, int]) -> Field:
-    return np.asarray(cv2.resize(surface.astype(np.float32), size, interpolation=cv2.INTER_LINEAR))
+    """What is left at the flagged places, averaged over `sigma` px: so calm that a coarser grid shows all of it."""
+    rows, columns = rest.shape
+    coarse = (-(-columns // COARSE), -(-rows // COARSE))
+    both = np.dstack([where, np.where(where, rest, 0.0)]).astype(np.float32)
+    calm = cv2.GaussianBlur(cv2.resize(both, coarse, interpolation=cv2.INTER_AREA), (0, 0), sigma / COARSE)
+    mean = np.asarray(calm[..., 1] / (calm[..., 0] + 0.05), np.float32)
+    return np.asarray(cv2.resize(mean, (columns, rows), interpolation=cv2.INTER_LINEAR), np.float64)

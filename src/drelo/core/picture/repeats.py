@@ -19,8 +19,8 @@ Indices = NDArray[np.int64]
 
 # How many times it may be enlarged.
 LEAST, MOST = 1.08, 4.6
-# Rows and columns that are looked at first: hardly any picture that was not enlarged passes them.
-PROBES, FEW = 48, 12
+# Rows and columns that are looked at first, and next: hardly any picture that was not enlarged passes them.
+PROBES, FEW = (48, 192), 12
 # Changes come in step by chance with less than this likelihood, as a logarithm.
 CHANCE = -8.0
 # Small pixels by which look-ups differ from each other at most.
@@ -118,7 +118,7 @@ def _found(pixels: NDArray[np.uint8]) -> _Axis | None:
     """How pixels repeat along the second axis."""
     size = pixels.shape[1]
     counts = np.arange(math.ceil(size / MOST), math.floor(size / LEAST) + 1)
-    for every in (max(1, len(pixels) // PROBES), 1):
+    for every in (*(max(1, len(pixels) // some) for some in PROBES), 1):
         places = changes(np.ascontiguousarray(pixels[::every]))
         if _longest_run(places) > 1 / (LEAST - 1):
             return None

@@ -23,7 +23,7 @@ Mask = NDArray[np.bool_]
 # Chord tolerance (px) of the picture that curves would make.
 FINE = 0.02
 # px between the points that are moved, and how many a segment has at least.
-SPACING, LEAST = 0.35, 6
+SPACING, LEAST = 0.5, 6
 # A pixel is right when it is covered by so much more, or less, than half: edges lie in the middle of what is possible
 # rather than at its end.
 MARGIN = 0.08
@@ -31,7 +31,7 @@ MARGIN = 0.08
 STAY = 0.05
 # px that a point moves at most in one round, and the least length of edge that a wrong pixel is put down to.
 MOST, LEAST_EDGE = 0.5, 0.4
-ROUNDS = 5
+ROUNDS = 3
 # Pixels that are wrong by less than this share of a pixel are right.
 ROUNDING = 1e-3
 # A wrong pixel is put down to the line within so many px, of which points so far apart (px) are looked at.

@@ -20,7 +20,7 @@ from drelo.core.trace.level_lines import ClosedLines
 from drelo.core.trace.merge import merged
 from drelo.core.trace.refine import Hold, as_is, joined, settle
 from drelo.core.trace.samples import Samples, calmed, sample
-from drelo.core.trace.scene import Scene, blur_between, observed
+from drelo.core.trace.scene import Scene, blur_between, looked_at, observed
 from drelo.core.trace.segments import segment
 from drelo.core.trace.stairs import all_ends, line_ends, stair_corners, with_stairs
 
@@ -28,6 +28,8 @@ from drelo.core.trace.stairs import all_ends, line_ends, stair_corners, with_sta
 LARGE = 2_500_000
 # px: where a tenth of the curves are longer, the picture is large.
 LONG, LONG_IN_STAIRS = 300.0, 60.0
+# Such curves come to rest in so many rounds.
+ROUNDS = 5
 # Scale at which corners of exact lines are looked for.
 EXACT_SCALE = 0.5
 # Slope over one pixel across the edge of a clean antialiased picture.
@@ -155,10 +157,11 @@ def settled(curves: Curves, cloud: Cloud, scene: Scene, care: Care, hold: Hold =
 def at_rest(curves: Curves, scene: Scene, care: Care, patient: bool = True, hold: Hold = as_is) -> Curves:
     """Curves as near to the picture's edge as they get; or, if not patient, as one look brings them."""
     # A small turn of a long curve moves it far, and stairs say little of how a curve leaves a line: it takes longer to
-    # come to rest.
+    # come to rest. What the picture would show at a curve hardly changes by the little that it moves meanwhile.
     long = float(np.quantile(curves.lengths, 0.9)) >= (LONG_IN_STAIRS if care.along > 0 else LONG)
-    for _ in range(3 if long and patient else 1):
-        curves = joined(settle(curves, observed(curves, scene), 1, hold))
+    look = looked_at(curves, scene)
+    for _ in range(ROUNDS if long and patient else 1):
+        curves = joined(settle(curves, look.cloud(curves, scene), 1, hold))
     return curves
 
 

@@ -12,7 +12,7 @@ from scipy.special import erfinv
 
 from drelo.core.outline.cubics import Array
 from drelo.core.trace.coverage import between, between_mixed, coverage, mixed
-from drelo.core.trace.curves import Cloud, Curves, Indices, edges, probes
+from drelo.core.trace.curves import Cloud, Curves, Indices, Probes, edges, place, probes
 
 Field = NDArray[np.float32]
 
@@ -101,8 +101,37 @@ class ColourScene:
         return between_mixed(field, points, self.left[line], self.right[line])
 
 
+@dataclass(frozen=True, eq=False)
+class Look:
+    """What a picture would show at points on curves if its edges lay there.
+
+    expected: shape (m,), its value at each point. slope: shape (m,), by how much that changes over a px to the left of
+    the curve. weight: shape (m,), 0..1.
+    """
+
+    probes: Probes
+    expected: Array
+    slope: Array
+    weight: Array
+
+    def cloud(self, curves: Curves, scene: Scene) -> Cloud:
+        """Where the picture's edges truly lie beside the curves, which may have moved a little since they were looked
+        at.
+        """
+        found = place(curves, self.probes.segment, self.probes.u, self.probes.first)
+        ahead = scene.read(scene.field, found.at, curves.line[found.segment]) - self.expected
+        # More of what is on the left than the curves make pushes the edge to the right.
+        shift = -np.clip(ahead / self.slope, -MAX_SHIFT, MAX_SHIFT)
+        return Cloud(found, found.at + found.normal * shift[:, None], self.weight)
+
+
 def observed(curves: Curves, scene: Scene) -> Cloud:
-    """Where the picture's edges truly lie beside the curves.
+    """Where the picture's edges truly lie beside the curves."""
+    return looked_at(curves, scene).cloud(curves, scene)
+
+
+def looked_at(curves: Curves, scene: Scene) -> Look:
+    """What the picture would show if the curves were right.
 
     The picture that the curves would make is made, and read at the same points as the real one: whatever reading
     between pixels does to one it does to the other, so that no bias is left.
@@ -123,18 +152,24 @@ def observed(curves: Curves, scene: Scene) -> Cloud:
         )
         slope = scene.read(made, near, line) - scene.read(made, far, line)
     typical = max(float(np.median(slope)), 0.02)
-    at_field, at_made = scene.read(scene.field, found.at, line), scene.read(made, found.at, line)
-    if scene.calibrate:
-        out, inward = found.at + CALIBRATE * found.normal, found.at - CALIBRATE * found.normal
-        m = np.concatenate([at_made, scene.read(made, out, line), scene.read(made, inward, line)])
-        v = np.concatenate([at_field, scene.read(scene.field, out, line), scene.read(scene.field, inward, line)])
-        gain = np.mean((m - m.mean()) * (v - v.mean())) / max(float(np.var(m)), 1e-9)
-        at_field = (at_field - v.mean()) / max(float(gain), 0.1) + m.mean()
-    ahead = at_field - scene.level - at_made + 0.5
-    # More of what is on the left than the curves make pushes the edge to the right.
-    shift = -np.clip(ahead / np.maximum(slope, FLAT * typical), -MAX_SHIFT, MAX_SHIFT)
+    expected = scene.read(made, found.at, line)
+    gain, zero = _tones(found, line, expected, made, scene) if scene.calibrate else (1.0, 0.0)
     weight = np.clip(slope / typical, 0.05, 1.0)
-    return Cloud(found, found.at + found.normal * shift[:, None], weight)
+    return Look(
+        found,
+        zero + gain * (expected + scene.level - 0.5),
+        gain * np.maximum(slope, FLAT * typical),
+        weight,
+    )
+
+
+def _tones(found: Probes, line: Indices, at_made: Array, made: Field, scene: Scene) -> tuple[float, float]:
+    """Gain and zero that take values of what the curves make to those of the picture beside the curves."""
+    out, inward = found.at + CALIBRATE * found.normal, found.at - CALIBRATE * found.normal
+    m = np.concatenate([at_made, scene.read(made, out, line), scene.read(made, inward, line)])
+    v = np.concatenate([scene.read(scene.field, at, line) for at in (found.at, out, inward)])
+    gain = max(float(np.mean((m - m.mean()) * (v - v.mean()))) / max(float(np.var(m)), 1e-9), 0.1)
+    return gain, float(v.mean()) - gain * float(m.mean())
 
 
 def blur_between(true_slope: float, slope: float) -> float:
