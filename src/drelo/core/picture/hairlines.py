@@ -86,37 +86,39 @@ class _Found:
     """Chains of pixels that lie in no block of two by two.
 
     at: shape (n, 2), row and column of each pixel. chain: shape (n,), the chain it is of, counted from 1.
-    parts: shape (height, width), the same by place, 0 elsewhere. size: pixels of each chain; 0 of those that are no
-    lines.
+    thin: shape (height, width), which pixels these are. parts: the chain by place, where they are.
+    size: pixels of each chain; 0 of those that are no lines.
     """
 
     at: Indices
     chain: Indices
+    thin: Mask
     parts: NDArray[np.int32]
     size: Indices
 
 
 def _found(bits: Mask) -> _Found:
-    whole = np.pad(bits, 1).astype(np.uint8)
+    whole = np.asarray(cv2.copyMakeBorder(bits.view(np.uint8), 1, 1, 1, 1, cv2.BORDER_CONSTANT, value=0), np.uint8)
     block = np.ones((2, 2), np.uint8)
     opened = cv2.dilate(cv2.erode(whole, block, anchor=(0, 0)), block, anchor=(1, 1))
-    thin = np.asarray(whole - opened, np.uint8)
-    at = np.stack(np.divmod(np.flatnonzero(thin.view(np.bool_)), thin.shape[1]), axis=1)
-    parts = np.zeros(thin.shape, np.int32)
+    thin = np.asarray(cv2.subtract(whole, opened), np.uint8).view(np.bool_)
+    at = np.stack(np.divmod(np.flatnonzero(thin), thin.shape[1]), axis=1)
+    # Memory that is not written to costs nothing.
+    parts = np.empty(thin.shape, np.int32)
     chain, beside = _chained(at, thin, whole, parts)
     size = np.bincount(chain, minlength=1)
     mean = np.bincount(chain, beside, len(size)) / np.maximum(size, 1)
     size[(size < SHORTEST) | (mean > BESIDE)] = 0
-    return _Found(at, chain, parts, size)
+    return _Found(at, chain, thin, parts, size)
 
 
 @compiled
-def _chained(
-    at: Indices, thin: NDArray[np.uint8], whole: NDArray[np.uint8], parts: NDArray[np.int32]
-) -> tuple[Indices, Indices]:
-    """The chain of every pixel, and how many of its kind it has beside it; `parts` is filled in."""
+def _chained(at: Indices, thin: Mask, whole: NDArray[np.uint8], parts: NDArray[np.int32]) -> tuple[Indices, Indices]:
+    """The chain of every pixel, and how many of its kind it has beside it; `parts` is filled in where they are."""
     chain, beside = np.empty(len(at), np.int64), np.empty(len(at), np.int64)
     waiting = np.empty((len(at), 2), np.int64)
+    for i in range(len(at)):
+        parts[at[i, 0], at[i, 1]] = 0
     number = 0
     for first in range(len(at)):
         y, x = at[first]
@@ -140,21 +142,21 @@ def _chained(
 
 
 def _lasting(lines: _Found, others: _Found) -> Mask:
-    crowded = _touches(lines.at, others.parts, others.size >= CROWD)
+    crowded = _touches(lines.at, others.thin, others.parts, others.size >= CROWD)
     among = np.bincount(lines.chain, crowded, len(lines.size)) > lines.size / 2
     stays = (lines.size > 0) & (~among | (lines.size >= LONG) | (lines.size < CROWD))
-    mask = np.zeros(lines.parts.shape, bool)
+    mask = np.zeros(lines.thin.shape, bool)
     mask[tuple(lines.at[stays[lines.chain]].T)] = True
     return mask[1:-1, 1:-1]
 
 
 @compiled
-def _touches(at: Indices, parts: NDArray[np.int32], which: Mask) -> Mask:
+def _touches(at: Indices, thin: Mask, parts: NDArray[np.int32], which: Mask) -> Mask:
     """Which pixels lie beside one of the flagged chains."""
     found = np.zeros(len(at), np.bool_)
     for i in range(len(at)):
         y, x = at[i]
         for v in range(y - 1, y + 2):
             for u in range(x - 1, x + 2):
-                found[i] |= parts[v, u] > 0 and which[parts[v, u]]
+                found[i] |= thin[v, u] and which[parts[v, u]]
     return found

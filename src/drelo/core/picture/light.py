@@ -71,7 +71,8 @@ class Light:
         width, height = self.size
         rows, columns = surface.shape
         whole = (columns * self.times, rows * self.times)
-        return np.asarray(cv2.resize(surface.astype(np.float32), whole, interpolation=cv2.INTER_LINEAR))[:height, :width]
+        grown = np.asarray(cv2.resize(surface.astype(np.float32), whole, interpolation=cv2.INTER_LINEAR), np.float32)
+        return grown[:height, :width]
 
 
 def uneven_light(bright: NDArray[np.uint8], always: bool = False) -> Light | None:

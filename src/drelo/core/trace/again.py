@@ -52,13 +52,18 @@ STAIR_REACHES = (*END_REACHES, 4.5)
 STAIR_SHARE = 0.75
 
 
+def are_few(curves: Curves) -> bool:
+    """Whether a second look at all outlines takes no time worth speaking of."""
+    return float(curves.lengths.sum()) <= SMALL
+
+
 def sharpened(curves: Curves, count: int, scene: Scene, care: Care, scale: float) -> Curves:
     """Lines on which fitting has brought out corners that the picture's blur hid are fitted once more with them.
 
     The fitted curves turn more tightly than level lines do, so that corners are looked for at half the scale. A line
     is changed only where its new fit meets the picture at least as well.
     """
-    if float(curves.lengths.sum()) > SMALL:
+    if not are_few(curves):
         return curves
     outline = edges(curves, 0.01)
     lines = ClosedLines(outline.starts, np.searchsorted(outline.line, np.arange(count + 1)))
@@ -96,7 +101,7 @@ def squared(curves: Curves, count: int, scene: Scene, care: Care, scale: float, 
 
     bits: shape (height, width), which pixels are ink, of a picture without antialiasing.
     """
-    if float(curves.lengths.sum()) > SMALL:
+    if not are_few(curves):
         return curves
     for reach in END_REACHES if bits is None else STAIR_REACHES:
         curves = _squared(curves, count, scene, care, scale, reach, bits)

@@ -17,6 +17,7 @@ from drelo.core.outline.cubics import Array
 from drelo.core.trace.coverage import coverage
 from drelo.core.trace.curves import Curves, Indices, chosen, edges, probes, together
 from drelo.core.trace.refine import joined, moved
+from drelo.core.trace.straight import straightened
 
 Mask = NDArray[np.bool_]
 
@@ -31,7 +32,10 @@ MARGIN = 0.08
 STAY = 0.05
 # px that a point moves at most in one round, and the least length of edge that a wrong pixel is put down to.
 MOST, LEAST_EDGE = 0.5, 0.4
-ROUNDS = 3
+ROUNDS = 4
+# Straight edges are told after the first round; till before this one lines are drawn to the middle of what is possible,
+# with so much weight.
+STRAIGHT_AT, LEAN_TO, LEAN = 1, 3, 0.3
 # Pixels that are wrong by less than this share of a pixel are right.
 ROUNDING = 1e-3
 # A wrong pixel is put down to the line within so many px, of which points so far apart (px) are looked at.
@@ -69,11 +73,21 @@ def wrong_pixels(curves: Curves, bits: Mask) -> Wrong:
 def agreeing(curves: Curves, bits: Mask, count: int) -> Curves:
     """The curves of `count` lines moved so that the picture they would make is that of the bits, as far as each line
     can."""
-    trial = curves
-    for _ in range(ROUNDS):
+    trial, straight = curves, None
+    made = np.empty(bits.shape, np.float32)
+    for round_ in range(ROUNDS):
+        if round_ == STRAIGHT_AT:
+            trial, straight = straightened(trial, bits)
+            trial = joined(trial)
         found = probes(trial, SPACING, LEAST)
         size = np.bincount(found.segment, minlength=len(trial))
-        shift, weight = _wanted(found.at, trial.lengths / np.maximum(size, 1), found.segment, _made(trial, bits), bits)
+        shift, weight = _wanted(
+            found.at, trial.lengths / np.maximum(size, 1), found.segment, _made(trial, bits, made), bits
+        )
+        if straight is not None and round_ < LEAN_TO:
+            known, away = straight.shifts(found)
+            known &= weight == STAY
+            shift, weight = np.where(known, away, shift), np.where(known, LEAN, weight)
         trial = joined(moved(trial, found, shift, weight))
     after = _wrong_of_lines(trial, bits, count)
     better = after <= LEFT_EACH * np.bincount(curves.line, curves.lengths, count)
@@ -82,11 +96,11 @@ def agreeing(curves: Curves, bits: Mask, count: int) -> Curves:
     return together(chosen(curves, ~better), chosen(trial, better))
 
 
-def _made(curves: Curves, bits: Mask) -> NDArray[np.float32]:
+def _made(curves: Curves, bits: Mask, into: NDArray[np.float32] | None = None) -> NDArray[np.float32]:
     """Share of every pixel that curves cover."""
     height, width = bits.shape
     outline = edges(curves, FINE)
-    return coverage(outline.starts, outline.ends, width, height)
+    return coverage(outline.starts, outline.ends, width, height, into)
 
 
 @compiled

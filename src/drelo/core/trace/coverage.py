@@ -13,12 +13,20 @@ Array = NDArray[np.float64]
 BLOCK = 32
 
 
-def coverage(starts: Array, ends: Array, width: int, height: int) -> NDArray[np.float32]:
+def coverage(
+    starts: Array, ends: Array, width: int, height: int, into: NDArray[np.float32] | None = None
+) -> NDArray[np.float32]:
     """Covered share of each pixel, shape (height, width), for directed edges of closed lines.
 
     starts, ends: shape (n, 2), px; ink on the left as seen on the screen (y down). Where lines overlap, shares add up.
+    into: an array of that shape that is no longer needed: writing over it is quicker than asking for memory.
     """
-    return np.ascontiguousarray(mixed(starts, ends, np.ones((len(starts), 1)), width, height)[..., 0])
+    if into is None:
+        into = np.zeros((height, width), np.float32)
+    else:
+        into.fill(0)
+    _mix(into[..., None], starts, ends, np.ones((len(starts), 1)))
+    return into
 
 
 def mixed(starts: Array, ends: Array, steps: Array, width: int, height: int) -> NDArray[np.float32]:
@@ -30,10 +38,15 @@ def mixed(starts: Array, ends: Array, steps: Array, width: int, height: int) -> 
     Source: the signed-area accumulation of FreeType's smooth rasteriser.
     """
     grid = np.zeros((height, width, steps.shape[1]), np.float32)
-    crossed = np.zeros((height, -(-width // BLOCK)), np.bool_)
+    _mix(grid, starts, ends, steps)
+    return grid
+
+
+def _mix(grid: NDArray[np.float32], starts: Array, ends: Array, steps: Array) -> None:
+    """Fills in a grid of zeros."""
+    crossed = np.zeros((grid.shape[0], -(-grid.shape[1] // BLOCK)), np.bool_)
     _accumulate(grid, crossed, starts, ends, steps)
     _run_along(grid, crossed)
-    return grid
 
 
 @compiled

@@ -212,10 +212,14 @@ def edges(curves: Curves, tolerance: float) -> Edges:
     return Edges(start, end, curves.line[segment])
 
 
+def picked(curves: Curves, keep: Flags) -> Curves:
+    """Only the flagged segments; each goes on to where the next one begins."""
+    return Curves(*(getattr(curves, f.name)[keep] for f in fields(curves)))
+
+
 def chosen(curves: Curves, lines: Flags) -> Curves:
     """Only the segments of the flagged lines; they keep the numbers of their lines."""
-    keep = lines[curves.line]
-    return Curves(*(getattr(curves, f.name)[keep] for f in fields(curves)))
+    return picked(curves, lines[curves.line])
 
 
 def together(one: Curves, other: Curves) -> Curves:

@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 
 from drelo.core.outline.contour import Contour
 from drelo.core.outline.cubics import Array, basis
-from drelo.core.trace.again import sharpened, squared
+from drelo.core.trace.again import are_few, sharpened, squared
 from drelo.core.trace.agree import agreeing
 from drelo.core.trace.care import MERGE_SHARE, Care
 from drelo.core.trace.corners import find_corners
@@ -65,8 +65,9 @@ def fitted(
     curves, cloud, _ = segment(samples, corners, scale, care.tolerance)
     curves = settled(curves, cloud, scene, care)
     if not care.quick:
-        # Curves that will agree with every pixel come to rest there.
-        curves = at_rest(curves, scene, care, bits is None)
+        # Curves that will agree with every pixel come to rest there; where they are few it may take longer.
+        if bits is None or are_few(curves):
+            curves = at_rest(curves, scene, care)
         if bits is None:
             curves = sharpened(curves, len(lines), scene, care, scale)
         else:
@@ -154,13 +155,13 @@ def settled(curves: Curves, cloud: Cloud, scene: Scene, care: Care, hold: Hold =
     return joined(merged(curves, cloud, MERGE_SHARE * care.tolerance, hold, large))
 
 
-def at_rest(curves: Curves, scene: Scene, care: Care, patient: bool = True, hold: Hold = as_is) -> Curves:
-    """Curves as near to the picture's edge as they get; or, if not patient, as one look brings them."""
+def at_rest(curves: Curves, scene: Scene, care: Care, hold: Hold = as_is) -> Curves:
+    """Curves as near to the picture's edge as they get."""
     # A small turn of a long curve moves it far, and stairs say little of how a curve leaves a line: it takes longer to
     # come to rest. What the picture would show at a curve hardly changes by the little that it moves meanwhile.
     long = float(np.quantile(curves.lengths, 0.9)) >= (LONG_IN_STAIRS if care.along > 0 else LONG)
     look = looked_at(curves, scene)
-    for _ in range(ROUNDS if long and patient else 1):
+    for _ in range(ROUNDS if long else 1):
         curves = joined(settle(curves, look.cloud(curves, scene), 1, hold))
     return curves
 

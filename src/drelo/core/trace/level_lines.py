@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+import cv2
 import numpy as np
 from numpy.typing import NDArray
 
@@ -95,7 +96,7 @@ def level_lines(values: NDArray[np.float32], level: float) -> ClosedLines:
     Source: W. Lorensen and H. Cline, "Marching cubes", 1987, in two dimensions; saddles are decided by the mean
     of their corners.
     """
-    field = np.pad(values, 1, mode="edge")
+    field = np.asarray(cv2.copyMakeBorder(values, 1, 1, 1, 1, cv2.BORDER_REPLICATE), np.float32)
     for border in (field[0], field[-1], field[1:-1, 0], field[1:-1, -1]):
         # Mirrored about the level, the crossing falls exactly on the border of the picture.
         border[:] = np.where(border > level, 2 * level - border, border)
