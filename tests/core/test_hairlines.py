@@ -178,3 +178,13 @@ def test_nothing_runs_out_of_the_picture(how):
     assert bounds.min() > -0.6
     assert bounds[:, 2].max() < 140.6
     assert bounds[:, 3].max() < 120.6
+
+
+@pytest.mark.parametrize("long", [5, 8, 14])
+def test_a_short_line_holds_together_what_is_wide(long):
+    rgb = sheet()
+    rgb[20:50, 10:40] = NAVY
+    rgb[42 + long : 72 + long, 41 + long : 71 + long] = NAVY
+    line(rgb, (40, 46), (40 + long, 46 + long))
+    (outline,) = traced(rgb, InkSettings()).outlines
+    assert abs(outline.outer.area) == pytest.approx(1800 + long, abs=long)

@@ -18,8 +18,8 @@ Mask = NDArray[np.bool_]
 Indices = NDArray[np.int64]
 Field = NDArray[np.float32]
 
-# A line has at least so many pixels, and a pixel of it hardly more than so many of its kind beside it.
-SHORTEST, BESIDE = 3, 2.6
+# A line has at least so many pixels; a pixel of it has about so many of its kind beside it, and at most so many.
+SHORTEST, BESIDE, MOST_BESIDE = 3, 2.3, 3
 # Where such lines of ink and of paper, of so many pixels each, lie between each other, they are dither or a hatching,
 # unless they are longer still.
 CROWD, LONG = 10, 40
@@ -103,9 +103,14 @@ def _found(bits: Mask) -> _Found:
     opened = cv2.dilate(cv2.erode(whole, block, anchor=(0, 0)), block, anchor=(1, 1))
     thin = np.asarray(cv2.subtract(whole, opened), np.uint8).view(np.bool_)
     at = np.stack(np.divmod(np.flatnonzero(thin), thin.shape[1]), axis=1)
+    beside = _beside(at, whole)
+    # Where a line comes to what is wider, its last pixels have many beside them and would speak against all of it.
+    mixed = beside > MOST_BESIDE
+    thin[tuple(at[mixed].T)] = False
+    at, beside = at[~mixed], beside[~mixed]
     # Memory that is not written to costs nothing.
     parts = np.empty(thin.shape, np.int32)
-    chain, beside = _chained(at, thin, whole, parts)
+    chain = _chained(at, thin, parts)
     size = np.bincount(chain, minlength=1)
     mean = np.bincount(chain, beside, len(size)) / np.maximum(size, 1)
     size[(size < SHORTEST) | (mean > BESIDE)] = 0
@@ -113,9 +118,19 @@ def _found(bits: Mask) -> _Found:
 
 
 @compiled
-def _chained(at: Indices, thin: Mask, whole: NDArray[np.uint8], parts: NDArray[np.int32]) -> tuple[Indices, Indices]:
-    """The chain of every pixel, and how many of its kind it has beside it; `parts` is filled in where they are."""
-    chain, beside = np.empty(len(at), np.int64), np.empty(len(at), np.int64)
+def _beside(at: Indices, whole: NDArray[np.uint8]) -> Indices:
+    """How many of its kind every pixel has beside it."""
+    beside = np.empty(len(at), np.int64)
+    for i in range(len(at)):
+        y, x = at[i]
+        beside[i] = whole[y - 1 : y + 2, x - 1 : x + 2].sum() - 1
+    return beside
+
+
+@compiled
+def _chained(at: Indices, thin: Mask, parts: NDArray[np.int32]) -> Indices:
+    """The chain of every pixel; `parts` is filled in where they are."""
+    chain = np.empty(len(at), np.int64)
     waiting = np.empty((len(at), 2), np.int64)
     for i in range(len(at)):
         parts[at[i, 0], at[i, 1]] = 0
@@ -137,8 +152,7 @@ def _chained(at: Indices, thin: Mask, whole: NDArray[np.uint8], parts: NDArray[n
                             waiting[left] = v, u
                             left += 1
         chain[first] = parts[y, x]
-        beside[first] = whole[y - 1 : y + 2, x - 1 : x + 2].sum() - 1
-    return chain, beside
+    return chain
 
 
 def _lasting(lines: _Found, others: _Found) -> Mask:

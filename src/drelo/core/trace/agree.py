@@ -32,7 +32,7 @@ MARGIN = 0.08
 STAY = 0.05
 # px that a point moves at most in one round, and the least length of edge that a wrong pixel is put down to.
 MOST, LEAST_EDGE = 0.5, 0.4
-ROUNDS = 4
+ROUNDS, PATIENT_ROUNDS = 4, 8
 # Straight edges are told after the first round; till before this one lines are drawn to the middle of what is possible,
 # with so much weight.
 STRAIGHT_AT, LEAN_TO, LEAN = 1, 3, 0.3
@@ -70,12 +70,13 @@ def wrong_pixels(curves: Curves, bits: Mask) -> Wrong:
     return Wrong(np.stack([x + 0.5, y + 0.5], axis=1), amount[amount > ROUNDING])
 
 
-def agreeing(curves: Curves, bits: Mask, count: int) -> Curves:
+def agreeing(curves: Curves, bits: Mask, count: int, patient: bool = True) -> Curves:
     """The curves of `count` lines moved so that the picture they would make is that of the bits, as far as each line
-    can."""
+    can; in twice as many rounds if patient.
+    """
     trial, straight = curves, None
     made = np.empty(bits.shape, np.float32)
-    for round_ in range(ROUNDS):
+    for round_ in range(PATIENT_ROUNDS if patient else ROUNDS):
         if round_ == STRAIGHT_AT:
             trial, straight = straightened(trial, bits)
             trial = joined(trial)

@@ -66,12 +66,13 @@ def fitted(
     curves = settled(curves, cloud, scene, care)
     if not care.quick:
         # Curves that will agree with every pixel come to rest there; where they are few it may take longer.
-        if bits is None or are_few(curves):
+        few = are_few(curves)
+        if bits is None or few:
             curves = at_rest(curves, scene, care)
         if bits is None:
             curves = sharpened(curves, len(lines), scene, care, scale)
         else:
-            curves = agreeing(curves, bits, len(lines))
+            curves = agreeing(curves, bits, len(lines), few)
         curves = squared(curves, len(lines), scene, care, scale, bits)
     height, width = scene.field.shape[:2]
     return contours(curves, len(lines), offset, (width, height))
