@@ -6,38 +6,10 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from drelo.core.errors import Refusal
-from drelo.core.picture.decode import Picture
 from drelo.core.trace.agree import agreeing, wrong_pixels
 from drelo.core.trace.coverage import coverage
-from drelo.core.trace.curves import Curves
 from drelo.core.trace.ink import InkSettings, trace_ink
-
-
-def box(x: float, y: float, width: float, height: float, angle: float) -> np.ndarray:
-    """Corners of a leaning box, ink on the left as seen on the screen."""
-    corners = np.array([[-1, -1], [-1, 1], [1, 1], [1, -1]]) * [width / 2, height / 2]
-    c, s = np.cos(angle), np.sin(angle)
-    return corners @ np.array([[c, s], [-s, c]]) + [x, y]
-
-
-def bits_of(corners: np.ndarray, size: tuple[int, int] = (60, 80)) -> np.ndarray:
-    return coverage(corners, np.roll(corners, -1, 0), size[1], size[0]) > 0.5
-
-
-def curves_of(corners: np.ndarray) -> Curves:
-    count = len(corners)
-    side = np.roll(corners, -1, 0) - corners
-    angle = np.arctan2(side[:, 1], side[:, 0])
-    third = np.linalg.norm(side, axis=1) / 3
-    flags = np.ones(count, bool)
-    return Curves(
-        corners, angle, np.roll(angle, 1), np.stack([third, third], 1), flags, flags, np.zeros(count, int), ~flags
-    )
-
-
-def picture(ink: np.ndarray) -> Picture:
-    return Picture(np.repeat(np.where(ink, 0, 255).astype(np.uint8)[..., None], 3, axis=2), None, None, "image/png")
-
+from tests.core.hard_edges import bits_of, box, curves_of, picture
 
 boxes = st.builds(box, st.floats(35, 45), st.floats(28, 32), st.floats(6, 40), st.floats(6, 25), st.floats(0, np.pi))
 

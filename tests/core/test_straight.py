@@ -7,39 +7,16 @@ from hypothesis import strategies as st
 from scipy.spatial import KDTree
 
 from drelo.core.outline.contour import Contour
-from drelo.core.picture.decode import Picture
-from drelo.core.trace.coverage import coverage
-from drelo.core.trace.curves import Curves
 from drelo.core.trace.ink import InkSettings, trace_ink
 from drelo.core.trace.straight import straightened
+from tests.core.hard_edges import bits_of, box, curves_of, picture
 
-
-def bits_of(ring: np.ndarray, width: int = 320, height: int = 240) -> np.ndarray:
-    """Pixels of which more than half lies inside a ring, ink on the left as seen on the screen."""
-    return coverage(ring, np.roll(ring, -1, 0), width, height) > 0.5
+SIZE = (240, 320)
 
 
 def traced(bits: np.ndarray) -> Contour:
-    rgb = np.repeat(np.where(bits, 0, 255).astype(np.uint8)[..., None], 3, axis=2)
-    (outline,) = trace_ink(Picture(rgb, None, None, "image/png"), InkSettings()).outlines
+    (outline,) = trace_ink(picture(bits), InkSettings()).outlines
     return outline.outer
-
-
-def box(x: float, y: float, width: float, height: float, angle: float) -> np.ndarray:
-    corners = np.array([[-1, -1], [-1, 1], [1, 1], [1, -1]]) * [width / 2, height / 2]
-    c, s = np.cos(angle), np.sin(angle)
-    return corners @ np.array([[c, s], [-s, c]]) + [x, y]
-
-
-def polygon(corners: np.ndarray) -> Curves:
-    count = len(corners)
-    side = np.roll(corners, -1, 0) - corners
-    angle = np.arctan2(side[:, 1], side[:, 0])
-    third = np.linalg.norm(side, axis=1) / 3
-    flags = np.ones(count, bool)
-    return Curves(
-        corners, angle, np.roll(angle, 1), np.stack([third, third], 1), flags, flags, np.zeros(count, int), ~flags
-    )
 
 
 def test_the_sides_of_leaning_boxes_are_lines():
@@ -47,7 +24,7 @@ def test_the_sides_of_leaning_boxes_are_lines():
     plain = 0
     for _ in range(40):
         size = random.uniform(40, 150, 2)
-        outline = traced(bits_of(box(*random.uniform([150, 110], [170, 130]), *size, random.uniform(0, np.pi))))
+        outline = traced(bits_of(box(*random.uniform([150, 110], [170, 130]), *size, random.uniform(0, np.pi)), SIZE))
         plain += len(outline) == 4 and outline.straight.all()
     assert plain >= 38
 
@@ -55,7 +32,7 @@ def test_the_sides_of_leaning_boxes_are_lines():
 @pytest.mark.parametrize("lean", [0.004, 0.011, 0.02, 0.03, 0.07])
 def test_a_side_that_hardly_leans_is_one_line_and_not_its_steps(lean):
     corners = box(160, 120, 240, 90, lean)
-    outline = traced(bits_of(corners))
+    outline = traced(bits_of(corners, SIZE))
     assert len(outline) == 4
     assert outline.straight.all()
     away = np.linalg.norm(outline.curves[:, None, 0] - corners, axis=2).min(axis=1)
@@ -66,7 +43,7 @@ def test_a_side_that_hardly_leans_is_one_line_and_not_its_steps(lean):
 @given(st.floats(0, np.pi), st.floats(-0.3, 0.3), st.floats(-0.3, 0.3))
 def test_the_line_makes_the_pixels_that_it_is_told_by(angle, dx, dy):
     corners = box(160, 120, 120, 60, angle)
-    beside, lines = straightened(polygon(corners + np.array([dx, dy])), bits_of(corners))
+    beside, lines = straightened(curves_of(corners + np.array([dx, dy])), bits_of(corners, SIZE))
     assert len(beside) == 4
     assert lines.known.all()
     for k in range(4):
@@ -78,9 +55,9 @@ def test_the_line_makes_the_pixels_that_it_is_told_by(angle, dx, dy):
 
 def test_ragged_pixels_are_told_as_no_line():
     corners = box(160, 120, 120, 60, 0.3)
-    bits = bits_of(corners)
+    bits = bits_of(corners, SIZE)
     bits ^= np.random.default_rng(2).random(bits.shape) < 0.3
-    _, lines = straightened(polygon(corners), bits)
+    _, lines = straightened(curves_of(corners), bits)
     assert not lines.known.any()
 
 
@@ -88,14 +65,14 @@ def test_ragged_pixels_are_told_as_no_line():
 def test_circles_have_no_lines(radius):
     angle = np.linspace(0, -2 * np.pi, 720, endpoint=False)
     ring = np.array([160.2, 119.7]) + radius * np.stack([np.cos(angle), np.sin(angle)], 1)
-    assert not traced(bits_of(ring)).straight.any()
+    assert not traced(bits_of(ring, SIZE)).straight.any()
 
 
 @pytest.mark.parametrize("bow", [2.0, 4.0, 8.0, 15.0])
 def test_a_bowed_side_stays_bowed(bow):
     x = np.linspace(60, 260, 200)
     lower = np.stack([x, 150 + bow * (1 - ((x - 160) / 100) ** 2)], 1)
-    outline = traced(bits_of(np.concatenate([[[60.0, 90.0]], lower, [[260.0, 90.0]]])))
+    outline = traced(bits_of(np.concatenate([[[60.0, 90.0]], lower, [[260.0, 90.0]]]), SIZE))
     assert not outline.straight.all()
     ring = outline.flattened(0.01)
     # A point every tenth of a pixel.
