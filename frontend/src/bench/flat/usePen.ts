@@ -38,6 +38,7 @@ export function usePen(flat: Flat | null, pxPerScreen: number) {
   const pen = usePenState();
   const [tail, setTail] = useState<readonly Point[]>([]);
   const latest = useRef<Latest<Wish, Clung> | null>(null);
+  const pointer = useRef<Point | null>(null);
   /** Clicks are taken one after another, each from where the one before ended. */
   const clicks = useRef<Promise<void>>(Promise.resolve());
   useEffect(() => {
@@ -72,15 +73,28 @@ export function usePen(flat: Flat | null, pxPerScreen: number) {
   const click = (at: Point) => {
     clicks.current = clicks.current.then(() => take(at));
   };
-  const move = (at: Point) => {
-    const last = shown ? lastOf(shown) : pen.start;
-    if (!last) return;
+  const last = shown ? lastOf(shown) : pen.start;
+  const lead = (at: Point | null) => {
+    if (!last || !at) return;
     if (pen.kind === "edge") latest.current?.ask({ start: last, end: at, moving: true });
     else setTail([last, at]);
   };
+  const move = (at: Point) => {
+    pointer.current = at;
+    lead(at);
+  };
+  // A click is placed only when the server answers, and the pointer may rest by then: the tail goes on from there all
+  // the same.
+  const leadAgain = useRef(lead);
+  useEffect(() => {
+    leadAgain.current = lead;
+  });
+  const from = last?.join(" ");
+  useEffect(() => leadAgain.current(pointer.current), [from, pen.kind]);
   const down = () => {
     latest.current?.cancel();
     setTail([]);
+    pointer.current = null;
     pen.setLine(null);
     useBench.getState().setTool(null);
   };
