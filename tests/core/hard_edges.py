@@ -5,6 +5,7 @@ import numpy as np
 from drelo.core.picture.decode import Picture
 from drelo.core.trace.coverage import coverage
 from drelo.core.trace.curves import Curves
+from drelo.core.trace.flats import Flats
 
 
 def box(x: float, y: float, width: float, height: float, angle: float) -> np.ndarray:
@@ -17,6 +18,11 @@ def box(x: float, y: float, width: float, height: float, angle: float) -> np.nda
 def bits_of(corners: np.ndarray, size: tuple[int, int] = (60, 80)) -> np.ndarray:
     """Pixels of a picture of size (height, width) of which more than half lies inside a ring."""
     return coverage(corners, np.roll(corners, -1, 0), size[1], size[0]) > 0.5
+
+
+def flats_of(corners: np.ndarray, size: tuple[int, int] = (60, 80)) -> Flats:
+    """Those pixels as flats of one line."""
+    return Flats.of_ink(bits_of(corners, size), 1)
 
 
 def curves_of(corners: np.ndarray) -> Curves:

@@ -6,35 +6,35 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from drelo.core.errors import Refusal
-from drelo.core.trace.agree import agreeing, wrong_pixels
+from drelo.core.trace.agree import agreeing
 from drelo.core.trace.coverage import coverage
+from drelo.core.trace.flats import Flats
 from drelo.core.trace.ink import InkSettings, trace_ink
-from tests.core.hard_edges import bits_of, box, curves_of, picture
+from tests.core.hard_edges import bits_of, box, curves_of, flats_of, picture
 
 boxes = st.builds(box, st.floats(35, 45), st.floats(28, 32), st.floats(6, 40), st.floats(6, 25), st.floats(0, np.pi))
 
 
 @given(boxes, st.floats(-0.4, 0.4), st.floats(-0.4, 0.4))
 def test_a_shape_beside_its_place_comes_to_agree(corners, dx, dy):
-    bits = bits_of(corners)
+    flats = flats_of(corners)
     beside = curves_of(corners + np.array([dx, dy]))
-    before, after = (float(wrong_pixels(c, bits).amount.sum()) for c in (beside, agreeing(beside, bits, 1)))
+    before, after = (float(flats.wrong(c).amount.sum()) for c in (beside, agreeing(beside, flats, 1)))
     assert after <= max(0.4 * before, 0.01 * 80)
 
 
 @given(boxes)
 def test_a_shape_in_its_place_has_no_wrong_pixel(corners):
-    assert wrong_pixels(curves_of(corners), bits_of(corners)).amount.sum() == 0
+    assert flats_of(corners).wrong(curves_of(corners)).amount.sum() == 0
 
 
 def test_wrong_pixels_say_where_and_by_how_much():
     square = curves_of(box(40, 30, 20, 20, 0.0))
     bits = bits_of(box(40, 30, 20, 20, 0.0))
     bits[29, 29] = True
-    wrong = wrong_pixels(square, bits)
+    wrong = Flats.of_ink(bits, 1).wrong(square)
     assert wrong.at.tolist() == [[29.5, 29.5]]
     assert wrong.amount == pytest.approx([0.5])
-    assert wrong.near(np.array([[32.0, 30.0], [50.0, 30.0]]), 4.0) == pytest.approx([0.5, 0.0])
 
 
 def test_where_the_pixels_are_ragged_a_line_stays():
@@ -44,7 +44,7 @@ def test_where_the_pixels_are_ragged_a_line_stays():
     edge = bits_of(box(40, 30, 33, 23, 0.3)) & ~bits_of(box(40, 30, 27, 17, 0.3))
     bits ^= edge & (random.random(bits.shape) < 0.4)
     curves = curves_of(corners)
-    assert np.array_equal(agreeing(curves, bits, 1).node, curves.node)
+    assert np.array_equal(agreeing(curves, Flats.of_ink(bits, 1), 1).node, curves.node)
 
 
 def test_a_trace_makes_the_pixels_that_it_was_made_of():

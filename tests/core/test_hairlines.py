@@ -188,3 +188,43 @@ def test_a_short_line_holds_together_what_is_wide(long):
     line(rgb, (40, 46), (40 + long, 46 + long))
     (outline,) = traced(rgb, InkSettings()).outlines
     assert abs(outline.outer.area) == pytest.approx(1800 + long, abs=long)
+
+
+FONTS = (cv2.FONT_HERSHEY_SIMPLEX, cv2.FONT_HERSHEY_COMPLEX, cv2.FONT_HERSHEY_SCRIPT_COMPLEX, cv2.FONT_HERSHEY_TRIPLEX)
+
+
+@pytest.mark.parametrize("font", FONTS)
+def test_thin_lettering_keeps_its_tails_and_bows(font):
+    """Lines of one pixel that turn at every other pixel are lines too."""
+    seen = missing = 0
+    for word in ("S2b2D", "ag&rq", "Q8e3k", "hftyz"):
+        rgb = sheet(60, 170)
+        cv2.putText(rgb, word, (8, 42), font, 1.0, NAVY, 1, cv2.LINE_8)
+        ink = (rgb != PAPER).any(axis=2)
+        shapes = [o.flattened(0.05) for o in traced(rgb, InkSettings()).outlines]
+        covered = shapely.union_all(shapes).buffer(0.75)
+        y, x = np.nonzero(ink)
+        seen += len(x)
+        missing += int((~shapely.contains_xy(covered, x + 0.5, y + 0.5)).sum())
+    assert missing < 0.015 * seen
+
+
+def test_a_slit_of_one_pixel_between_two_lines_stays_open():
+    rgb = sheet()
+    for x in (40, 42):
+        line(rgb, (x, 20), (x, 80))
+    for y in (20, 80):
+        line(rgb, (40, y), (42, y))
+    found = traced(rgb, InkSettings())
+    assert shape_of(found) == parts(rgb) == (1, 1)
+    assert found.outlines[0].holes[0].area == pytest.approx(59, rel=0.15)
+
+
+def test_holes_far_larger_than_the_slits_beside_them_are_no_dirt():
+    rgb = sheet()
+    cv2.rectangle(rgb, (10, 10), (110, 60), NAVY, -1)
+    for k in range(12):
+        rgb[20 + 3 * k, 20:23] = PAPER
+    for x in (60, 80):
+        rgb[30:35, x : x + 5] = PAPER
+    assert shape_of(traced(rgb, InkSettings())) == (1, 2)

@@ -159,6 +159,16 @@ def test_strokes_that_leave_a_joint_at_a_narrow_angle_stay_on_their_own_middle(w
     assert [li.width for li in found] == pytest.approx([width, width], abs=0.3)
 
 
+@pytest.mark.parametrize("width", [10, 14, 18])
+def test_a_straight_stroke_is_led_on_straight_over_many_widths(width):
+    """Over five of its widths its ink is one with that of the stroke it ends on."""
+    turn = np.radians(12)
+    through, branch = ((15, 140), (485, 140)), ((100, 140), (100 + 380 * np.cos(turn), 140 - 380 * np.sin(turn)))
+    found = strokes(line(line(sheet(500), width, *through), width, *branch))
+    assert len(found) == 2
+    assert distance(found, through, branch) < 0.4
+
+
 @pytest.mark.parametrize("apart", [12, 18, 30])
 def test_crossings_close_to_each_other_keep_their_strokes(apart):
     one, other = ((30, 20), (150, 140)), ((30 + apart * 2**0.5, 20), (150 + apart * 2**0.5, 140))

@@ -4,15 +4,11 @@ import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
+from scipy.spatial import KDTree
 
-from drelo.core.picture.decode import Picture
 from drelo.core.trace.ink import InkSettings, trace_ink
 from drelo.core.trace.stairs import line_ends, stair_corners
-
-
-def picture(ink: np.ndarray) -> Picture:
-    grey = np.where(ink, 0, 255).astype(np.uint8)
-    return Picture(np.repeat(grey[..., None], 3, axis=2), None, None, "image/png")
+from tests.core.hard_edges import bits_of, box, picture
 
 
 def block(x: int, y: int, width: int, height: int, size: tuple[int, int] = (60, 70)) -> np.ndarray:
@@ -45,6 +41,55 @@ def test_every_corner_of_an_l_is_found_with_the_ways_that_lead_from_it():
         (14, 40): (-1, -1),
         (10, 40): (1, -1),
     }
+
+
+def skyline(heights: list[int], widths: list[int]) -> tuple[np.ndarray, np.ndarray]:
+    """Towers side by side on level ground, and the corners that they make."""
+    ink = np.zeros((60, 100), bool)
+    corners, x, last = [(10, 50)], 10, 0
+    for height, width in zip(heights, widths, strict=True):
+        ink[50 - height : 50, x : x + width] = True
+        corners += [(x, 50 - last), (x, 50 - height)] if last else [(x, 50 - height)]
+        x, last = x + width, height
+    return ink, np.array([*corners, (x, 50 - last), (x, 50)], float)
+
+
+@given(st.lists(st.tuples(st.integers(3, 40), st.integers(3, 12)), min_size=1, max_size=6), st.booleans())
+def test_what_lies_on_the_pixels_comes_back_corner_by_corner(towers, turned):
+    heights, widths = [towers[0][0]], [towers[0][1]]
+    for height, width in towers[1:]:
+        if abs(height - heights[-1]) >= 3:
+            heights.append(height)
+            widths.append(width)
+    ink, corners = skyline(heights, widths)
+    (outline,) = trace_ink(picture(ink.T if turned else ink), InkSettings()).outlines
+    nodes = outline.outer.curves[:, 0]
+    assert KDTree(nodes).query(corners[:, ::-1] if turned else corners)[0].max() < 0.75
+    assert len(nodes) == len(corners)
+
+
+@pytest.mark.parametrize("goes_back", [2, 3, 4])
+@pytest.mark.parametrize("height", [3, 4])
+def test_a_low_slab_on_a_pillar_keeps_its_lower_corners(goes_back, height):
+    ink = block(10, 10, 30, height) | block(10 + goes_back, 10, 28 - goes_back, 40)
+    (outline,) = trace_ink(picture(ink), InkSettings()).outlines
+    below = 10 + height
+    away = KDTree(outline.outer.curves[:, 0]).query([(10, below), (10 + goes_back, below), (38, below), (40, below)])[0]
+    assert away.max() < 0.4
+    assert outline.outer.straight.all()
+    assert len(outline.outer.curves) == 8
+
+
+def test_a_square_end_stays_when_another_of_the_outline_becomes_square():
+    ink = block(20, 40, 30, 2, (60, 80))
+    ink |= bits_of(box(35.2, 29, 3.2, 30, -0.75))
+    ink[42:] = False
+    (outline,) = trace_ink(picture(ink), InkSettings()).outlines
+    nodes = outline.outer.curves[:, 0]
+    assert KDTree(nodes).query([(50, 40), (50, 42)])[0].max() < 0.3
+    upper = nodes[nodes[:, 1] < 25]
+    assert len(upper) == 2
+    assert np.linalg.norm(upper[1] - upper[0]) == pytest.approx(3.2, abs=0.8)
 
 
 @given(st.floats(5.5, 25), st.floats(0, 1), st.floats(0, 1), st.floats(0.7, 1))

@@ -7,9 +7,10 @@ from hypothesis import strategies as st
 from scipy.spatial import KDTree
 
 from drelo.core.outline.contour import Contour
+from drelo.core.trace.flats import Flats
 from drelo.core.trace.ink import InkSettings, trace_ink
 from drelo.core.trace.straight import straightened
-from tests.core.hard_edges import bits_of, box, curves_of, picture
+from tests.core.hard_edges import bits_of, box, curves_of, flats_of, picture
 
 SIZE = (240, 320)
 
@@ -43,7 +44,7 @@ def test_a_side_that_hardly_leans_is_one_line_and_not_its_steps(lean):
 @given(st.floats(0, np.pi), st.floats(-0.3, 0.3), st.floats(-0.3, 0.3))
 def test_the_line_makes_the_pixels_that_it_is_told_by(angle, dx, dy):
     corners = box(160, 120, 120, 60, angle)
-    beside, lines = straightened(curves_of(corners + np.array([dx, dy])), bits_of(corners, SIZE))
+    beside, lines = straightened(curves_of(corners + np.array([dx, dy])), flats_of(corners, SIZE))
     assert len(beside) == 4
     assert lines.known.all()
     for k in range(4):
@@ -57,7 +58,7 @@ def test_ragged_pixels_are_told_as_no_line():
     corners = box(160, 120, 120, 60, 0.3)
     bits = bits_of(corners, SIZE)
     bits ^= np.random.default_rng(2).random(bits.shape) < 0.3
-    _, lines = straightened(curves_of(corners), bits)
+    _, lines = straightened(curves_of(corners), Flats.of_ink(bits, 1))
     assert not lines.known.any()
 
 

@@ -11,6 +11,8 @@ from dataclasses import dataclass
 import cv2
 import numpy as np
 from numpy.typing import NDArray
+from scipy.sparse import coo_array
+from scipy.sparse.csgraph import connected_components
 
 from drelo.core.compiled import compiled
 
@@ -20,9 +22,13 @@ Field = NDArray[np.float32]
 
 # A line has at least so many pixels; a pixel of it has about so many of its kind beside it, and at most so many.
 SHORTEST, BESIDE, MOST_BESIDE = 3, 2.3, 3
+# A line of so many pixels may bend at every other one, where a pixel has at most so many of its kind within two pixels.
+BENDING, OPEN = 4, 9
+# … and where of a window of so many pixels such lines are no more than this share; beyond that they are dither.
+WINDOW, TEXTURE = 25, 0.2
 # Where such lines of ink and of paper, of so many pixels each, lie between each other, they are dither or a hatching,
-# unless they are longer still.
-CROWD, LONG = 10, 40
+# unless they are longer still, or fewer than so many.
+CROWD, LONG, MANY_LINES = 10, 40, 6
 # What antialiasing and noise make by chance, and the tips of other shapes, is fewer pixels, or less of their area.
 MANY, PART = 12, 0.1
 # By how much less than a line stands out do the pixels beside it stand back, so that it holds together over corners.
@@ -70,8 +76,7 @@ def with_coloured_hairlines(
 
 def hairlines(bits: Mask) -> tuple[Mask, Mask]:
     """Which of the pixels that are set, and which of the others, make lines of one pixel; shape (height, width)."""
-    one, other = _found(bits), _found(~bits)
-    return _lasting(one, other), _lasting(other, one)
+    return _lasting(_found(bits), _found(~bits))
 
 
 def has_hairlines(labels: NDArray[np.int16], count: int) -> bool:
@@ -103,27 +108,39 @@ def _found(bits: Mask) -> _Found:
     opened = cv2.dilate(cv2.erode(whole, block, anchor=(0, 0)), block, anchor=(1, 1))
     thin = np.asarray(cv2.subtract(whole, opened), np.uint8).view(np.bool_)
     at = np.stack(np.divmod(np.flatnonzero(thin), thin.shape[1]), axis=1)
-    beside = _beside(at, whole)
+    beside, around = _beside(at, whole, 1), _beside(at, whole, 2)
     # Where a line comes to what is wider, its last pixels have many beside them and would speak against all of it.
-    mixed = beside > MOST_BESIDE
+    mixed = (beside > MOST_BESIDE) & (around > OPEN)
     thin[tuple(at[mixed].T)] = False
-    at, beside = at[~mixed], beside[~mixed]
+    at, beside, around = at[~mixed], beside[~mixed], around[~mixed]
     # Memory that is not written to costs nothing.
     parts = np.empty(thin.shape, np.int32)
     chain = _chained(at, thin, parts)
     size = np.bincount(chain, minlength=1)
-    mean = np.bincount(chain, beside, len(size)) / np.maximum(size, 1)
-    size[(size < SHORTEST) | (mean > BESIDE)] = 0
+
+    def mean(values: NDArray[np.float64] | Indices | Mask) -> NDArray[np.float64]:
+        return np.bincount(chain, values, len(size)) / np.maximum(size, 1)
+
+    bending = (mean(beside) > BESIDE) | (mean(beside > MOST_BESIDE) > 0)
+    none = (size < SHORTEST) | (bending & ((size < BENDING) | (mean(around) > OPEN)))
+    if (bending & ~none).any():
+        much = cv2.blur(thin.astype(np.float32), (WINDOW, WINDOW), borderType=cv2.BORDER_CONSTANT)
+        none |= bending & (mean(much[tuple(at.T)].astype(np.float64)) > TEXTURE)
+    size[none] = 0
     return _Found(at, chain, thin, parts, size)
 
 
 @compiled
-def _beside(at: Indices, whole: NDArray[np.uint8]) -> Indices:
-    """How many of its kind every pixel has beside it."""
+def _beside(at: Indices, whole: NDArray[np.uint8], reach: int) -> Indices:
+    """How many of its kind every pixel has within so many pixels."""
     beside = np.empty(len(at), np.int64)
     for i in range(len(at)):
         y, x = at[i]
-        beside[i] = whole[y - 1 : y + 2, x - 1 : x + 2].sum() - 1
+        total = -1
+        for r in range(max(y - reach, 0), min(y + reach + 1, whole.shape[0])):
+            for c in range(max(x - reach, 0), min(x + reach + 1, whole.shape[1])):
+                total += whole[r, c]
+        beside[i] = total
     return beside
 
 
@@ -155,13 +172,41 @@ def _chained(at: Indices, thin: Mask, parts: NDArray[np.int32]) -> Indices:
     return chain
 
 
-def _lasting(lines: _Found, others: _Found) -> Mask:
-    crowded = _touches(lines.at, others.thin, others.parts, others.size >= CROWD)
-    among = np.bincount(lines.chain, crowded, len(lines.size)) > lines.size / 2
+def _lasting(one: _Found, other: _Found) -> tuple[Mask, Mask]:
+    """Which pixels are lines that lie in no crowd of lines and gaps."""
+    # Both kinds of chains are numbered together.
+    mine, theirs = _touching(one.at, one.chain, other.thin, other.parts)
+    large = (one.size[mine] >= CROWD) & (other.size[theirs] >= CROWD)
+    pairs = mine[large], len(one.size) + theirs[large]
+    count = len(one.size) + len(other.size)
+    graph = coo_array((np.ones(len(pairs[0])), pairs), shape=(count, count))
+    crowd = connected_components(graph, directed=False)[1]
+    crowded = np.bincount(crowd)[crowd] >= MANY_LINES
+    return _kept(one, other, crowded[: len(one.size)]), _kept(other, one, crowded[len(one.size) :])
+
+
+def _kept(lines: _Found, others: _Found, crowded: Mask) -> Mask:
+    touched = _touches(lines.at, others.thin, others.parts, others.size >= CROWD)
+    among = crowded & (np.bincount(lines.chain, touched, len(lines.size)) > lines.size / 2)
     stays = (lines.size > 0) & (~among | (lines.size >= LONG) | (lines.size < CROWD))
     mask = np.zeros(lines.thin.shape, bool)
     mask[tuple(lines.at[stays[lines.chain]].T)] = True
     return mask[1:-1, 1:-1]
+
+
+@compiled
+def _touching(at: Indices, chain: Indices, thin: Mask, parts: NDArray[np.int32]) -> tuple[Indices, Indices]:
+    """Pairs of a pixel's chain and one of the other kind beside it."""
+    mine, theirs = np.empty(9 * len(at), np.int64), np.empty(9 * len(at), np.int64)
+    found = 0
+    for i in range(len(at)):
+        y, x = at[i]
+        for v in range(y - 1, y + 2):
+            for u in range(x - 1, x + 2):
+                if thin[v, u]:
+                    mine[found], theirs[found] = chain[i], parts[v, u]
+                    found += 1
+    return mine[:found].copy(), theirs[:found].copy()
 
 
 @compiled

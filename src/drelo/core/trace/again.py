@@ -8,23 +8,21 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 
 import numpy as np
-from numpy.typing import NDArray
 from scipy.spatial import KDTree
 
 from drelo.core.outline.cubics import Array
-from drelo.core.trace.agree import agreeing, wrong_pixels
+from drelo.core.trace.agree import agreeing
 from drelo.core.trace.care import MERGE_SHARE, Care
 from drelo.core.trace.corners import MIN_TURN, Corners, find_corners
 from drelo.core.trace.curves import Curves, Flags, chosen, edges, probes, together, unit
 from drelo.core.trace.ends import Ends, find_ends, parted, with_ends
+from drelo.core.trace.flats import Flats
 from drelo.core.trace.level_lines import ClosedLines
 from drelo.core.trace.merge import merged
-from drelo.core.trace.refine import headings, joined, settle, tied, turns
+from drelo.core.trace.refine import Hold, as_is, headings, joined, settle, tied, turns
 from drelo.core.trace.samples import SPACING, Samples, sample
 from drelo.core.trace.scene import Scene, observed
 from drelo.core.trace.segments import segment
-
-Mask = NDArray[np.bool_]
 
 # Only small pictures hide corners: those whose outlines together are at most so long, px.
 SMALL = 3_000.0
@@ -81,47 +79,73 @@ def sharpened(curves: Curves, count: int, scene: Scene, care: Care, scale: float
 
 
 def _fitted_again(
-    curves: Curves, again: Flags, samples: Samples, corners: Corners, scene: Scene, care: Care, scale: float
+    curves: Curves,
+    again: Flags,
+    samples: Samples,
+    corners: Corners,
+    scene: Scene,
+    care: Care,
+    scale: float,
+    hold: Hold = as_is,
 ) -> Curves:
     """The curves with the flagged lines fitted once more, from samples of these lines and with other corners."""
     other, cloud, _ = segment(samples, corners, scale, care.tolerance)
     other = joined(settle(other, cloud, 2))
     other = replace(other, line=np.flatnonzero(again)[other.line])
     other = together(chosen(curves, ~again), other)
-    other = joined(settle(other, observed(other, scene), 2))
+    other = joined(settle(other, observed(other, scene), 2, hold))
     cloud = observed(other, scene)
-    other = joined(settle(other, cloud, 1))
-    other = joined(merged(other, cloud, MERGE_SHARE * care.tolerance))
-    return joined(settle(other, observed(other, scene), 1))
+    other = joined(settle(other, cloud, 1, hold))
+    other = joined(merged(other, cloud, MERGE_SHARE * care.tolerance, hold))
+    return joined(settle(other, observed(other, scene), 1, hold))
 
 
-def squared(curves: Curves, count: int, scene: Scene, care: Care, scale: float, bits: Mask | None) -> Curves:
+def squared(
+    curves: Curves,
+    count: int,
+    scene: Scene,
+    care: Care,
+    scale: float,
+    flats: Flats | None,
+    hold: Hold = as_is,
+    closed: Flags | None = None,
+) -> Curves:
     """Lines whose strokes end in a bend are fitted once more with two corners there, where that meets the picture
     better.
 
-    bits: shape (height, width), which pixels are ink, of a picture without antialiasing.
+    flats: the pixels of a picture without antialiasing. closed: shape (count,), the others stay.
     """
     if not are_few(curves):
         return curves
-    for reach in END_REACHES if bits is None else STAIR_REACHES:
-        curves = _squared(curves, count, scene, care, scale, reach, bits)
+    for reach in END_REACHES if flats is None else STAIR_REACHES:
+        curves = _squared(curves, count, scene, care, scale, reach, flats, hold, closed)
     return curves
 
 
 def _squared(
-    curves: Curves, count: int, scene: Scene, care: Care, scale: float, reach: float, bits: Mask | None
+    curves: Curves,
+    count: int,
+    scene: Scene,
+    care: Care,
+    scale: float,
+    reach: float,
+    flats: Flats | None,
+    hold: Hold,
+    closed: Flags | None,
 ) -> Curves:
     outline = edges(curves, 0.01)
     lines = ClosedLines(outline.starts, np.searchsorted(outline.line, np.arange(count + 1)))
     fine = sample(lines, SPACING / 2)
-    ends = find_ends(fine, reach, scale, 0.0 if bits is None else STAIR_SHARE)
+    ends = find_ends(fine, reach, scale, 0.0 if flats is None else STAIR_SHARE)
+    if closed is not None:
+        ends = ends.chosen(closed[ends.line])
     # With no corner at all the tree is empty, and every end is far from it.
     known = KDTree(curves.node[turns(curves) > MIN_TURN])
     away = np.maximum(known.query(ends.left)[0], known.query(ends.right)[0])
     ends = ends.chosen(np.asarray(away > KNOWN))
     if not len(ends):
         return curves
-    before = _judged(curves, scene, bits, fine.points[ends.middle])
+    before = _judged(curves, scene, flats, fine.points[ends.middle])
     for round_ in range(SQUARE_ROUNDS):
         again = np.bincount(ends.line, minlength=count) > 0
         some = sample(lines.chosen(again), SPACING / 2)
@@ -132,14 +156,14 @@ def _squared(
             line=number[ends.line],
         )
         corners = find_corners(some, scale)
-        if bits is not None:
+        if flats is not None:
             corners = parted(_with_known(corners, chosen(curves, again), some), some)
         corners = with_ends(corners, some, moved, reach, scale)
-        other = _fitted_again(curves, again, some, corners, scene, care, scale)
-        if bits is not None:
-            other = agreeing(other, bits, count)
-        after = _judged(other, scene, bits, fine.points[ends.middle])
-        better = after.better_than(before, bits is not None) & _is_flat(other, ends)
+        other = _fitted_again(curves, again, some, corners, scene, care, scale, hold)
+        if flats is not None:
+            other = agreeing(other, flats, count, hold=hold)
+        after = _judged(other, scene, flats, fine.points[ends.middle])
+        better = after.better_than(before, flats is not None) & _is_flat(other, ends)
         if better.all() or round_ == SQUARE_ROUNDS - 1:
             # A line takes its new fit when each of its ends is the better for it.
             fails = np.bincount(ends.line, ~better, count) > 0
@@ -152,19 +176,19 @@ def _squared(
 
 
 def _with_known(found: Corners, curves: Curves, samples: Samples) -> Corners:
-    """Corners that samples of curves show, and those that the curves have besides: the pixels gave them."""
+    """Corners that the curves have, and those that samples of them show besides."""
     at = np.flatnonzero(turns(curves) > MIN_TURN)
-    at = at[np.asarray(KDTree(found.position).query(curves.node[at])[0] > OTHER)]
+    stays = KDTree(curves.node[at]).query(found.position)[0] > OTHER
     into, out = headings(curves)
     sample_at, first = np.unique(KDTree(samples.points).query(curves.node[at])[1], return_index=True)
     at = at[first]
-    all_at = np.concatenate([found.at, sample_at])
+    all_at = np.concatenate([found.at[stays], sample_at])
     order = np.argsort(all_at, kind="stable")
     return Corners(
         all_at[order],
-        np.concatenate([found.position, curves.node[at]])[order],
-        np.concatenate([found.before, unit(into[at])])[order],
-        np.concatenate([found.after, unit(out[at])])[order],
+        np.concatenate([found.position[stays], curves.node[at]])[order],
+        np.concatenate([found.before[stays], unit(into[at])])[order],
+        np.concatenate([found.after[stays], unit(out[at])])[order],
     )
 
 
@@ -190,10 +214,17 @@ class _Judgement:
         return np.asarray((self.miss < other.miss + SAME_WRONG) & (self.numbers <= other.numbers + evidence))
 
 
-def _judged(curves: Curves, scene: Scene, bits: Mask | None, spots: Array) -> _Judgement:
-    if bits is None:
+def _judged(curves: Curves, scene: Scene, flats: Flats | None, spots: Array) -> _Judgement:
+    if flats is None:
         return _Judgement(_misses_near(curves, scene, spots), np.zeros(len(spots)))
-    return _Judgement(wrong_pixels(curves, bits).near(spots, NEAR_END), _numbers_near(curves, spots))
+    return _Judgement(_wrong_near(curves, flats, spots), _numbers_near(curves, spots))
+
+
+def _wrong_near(curves: Curves, flats: Flats, spots: Array) -> Array:
+    """What is wrong round each spot, summed up, px²."""
+    wrong = flats.wrong(curves)
+    near = KDTree(wrong.at).query_ball_point(spots, NEAR_END)
+    return np.array([float(wrong.amount[i].sum()) for i in near])
 
 
 def _numbers_near(curves: Curves, spots: Array) -> Array:

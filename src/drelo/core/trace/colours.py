@@ -15,6 +15,8 @@ from drelo.core.picture.decode import Picture
 from drelo.core.picture.field import HARD_CALM, noise_of
 from drelo.core.picture.hairlines import has_hairlines, with_coloured_hairlines
 from drelo.core.picture.palette import MAX_COLOURS, MIN_COLOURS, Palette, find_palette, mixing, palette_of
+from drelo.core.trace.again import are_few, squared
+from drelo.core.trace.agree import agreeing
 from drelo.core.trace.arcs import OUTSIDE, Arcs, find_arcs
 from drelo.core.trace.area import Area, cut
 from drelo.core.trace.bands import bands, calm_bands
@@ -22,14 +24,17 @@ from drelo.core.trace.care import HARD_ALONG, HARD_SCALE, HARD_TOLERANCE, Care, 
 from drelo.core.trace.checks import check_calm, check_common, edge_length
 from drelo.core.trace.coded_colours import CODED, coded_colours
 from drelo.core.trace.corners import find_corners
-from drelo.core.trace.curves import Curves, Indices, angles
+from drelo.core.trace.curves import Curves, Indices
 from drelo.core.trace.ends import parted
 from drelo.core.trace.fit import at_rest, blur_scale, contours, opened, settled
+from drelo.core.trace.flats import Flats, Frame
+from drelo.core.trace.joints import Joints, straight_at_joints
 from drelo.core.trace.labels import is_hard, label, without_specks
+from drelo.core.trace.merge import straightened
 from drelo.core.trace.nesting import nested
-from drelo.core.trace.refine import Hold
+from drelo.core.trace.refine import Hold, joined, settle
 from drelo.core.trace.samples import sample
-from drelo.core.trace.scene import ColourScene
+from drelo.core.trace.scene import ColourScene, observed
 from drelo.core.trace.segments import segment
 from drelo.core.trace.stairs import Stairs, stairs_of, with_stairs
 from drelo.core.trace.tips import calmed_between_tips, on_the_way_there, there_and_back, with_tips
@@ -45,10 +50,12 @@ CLEAN_SPECK, SPECK_PER_NOISE, SPECK_SHARE = 4.0, 1.0, 4e-6
 TOLERANCES = ((0.0, 0.5, 1.0), (0.1, 0.3, 1.4))
 # A picture of at most so many pixels with lines hardly a pixel wide is looked at so many times larger.
 FINE_UP_TO, FINE = 500_000, 2
+# Without antialiasing curves are brought to agree with the pixels where these, times the colours, are at most so many.
+AGREE_UP_TO = 40_000_000
+# A segment that strays from its chord by less than this (px) at rest is a line.
+STRAIGHT = 0.1
 # Points along the border turn where both their coordinates change by more than this, px.
 TURNS = 0.1
-# A junction stays this near (px) to where the labels meet; how much it is drawn to the middle of the ends there.
-MAX_STRAY, LOOSE = 1.5, 0.05
 
 
 @dataclass(frozen=True)
@@ -114,7 +121,9 @@ def trace_colours(picture: Picture, settings: ColourSettings) -> Trace:
         large, plain, lines_of = with_coloured_hairlines(pixels, labels, mixed)
         pixels, stairs, thin = large, stairs_of(labels, lines_of), np.any(lines_of, axis=0)
     arcs = find_arcs(labels, large, mixed, groups, thin).transformed(1 / fine)
-    lines = _fitted(arcs, pixels, plain, mixed, _care(settings, noise, hard), part.offset, stairs)
+    lines = _fitted(
+        arcs, pixels, plain, mixed, _care(settings, noise, hard), part.offset, stairs, labels if hard else None
+    )
     if picture.media_type in CODED and settings.palette is None and not (hard or settings.quick):
         true = coded_colours(pixels, mixed, arcs, lines, part.offset)
         palette = replace(palette, rgba=np.concatenate([true, palette.rgba[:, 3:]], axis=1))
@@ -185,7 +194,7 @@ def _background(labels: NDArray[np.int16], palette: Palette, groups: NDArray[np.
 
 def _care(settings: ColourSettings, noise: float, hard: bool) -> Care:
     tolerance = float(np.interp(settings.smooth, *TOLERANCES)) * (HARD_TOLERANCE if hard else 1 + min(noise / 20, 0.6))
-    scale = 0.75 + (HARD_SCALE if hard else min(noise / 20, 1.0))
+    scale = 0.75 + HARD_SCALE if hard else 0.6 + min(noise / 20, 1.0)
     return Care(scale * keenness(settings.keen), tolerance, HARD_ALONG if hard else 0.0, settings.quick)
 
 
@@ -197,8 +206,12 @@ def _fitted(
     care: Care,
     offset: tuple[float, float],
     stairs: Stairs | None,
+    hard: NDArray[np.int16] | None,
 ) -> list[Contour]:
-    """A contour for every arc: closed ones, and open ones from junction to junction."""
+    """A contour for every arc: closed ones, and open ones from junction to junction.
+
+    hard: shape (height, width), the labels of a picture without antialiasing.
+    """
     height, width = pixels.shape[:2]
     inner = np.flatnonzero(~arcs.border)
     border = np.flatnonzero(arcs.border)
@@ -213,8 +226,12 @@ def _fitted(
         steps = colour[arcs.left[owner]] - colour[arcs.right[owner]]
         frame_edges = (starts, ends, steps)
         scene = ColourScene(pixels, colour[arcs.left[inner]], colour[arcs.right[inner]], frame_edges, plain=plain)
-        joints = _Joints(arcs, inner, width, height)
-        curves = _curves(arcs, inner, scene, care, joints.hold, stairs)
+        joints = Joints(arcs, inner, width, height)
+        flats = None
+        if hard is not None:
+            border_edges = Frame(starts, ends, arcs.left[owner], arcs.right[owner])
+            flats = Flats(hard, arcs.left[inner], arcs.right[inner], border_edges)
+        curves = _curves(arcs, inner, scene, care, joints.hold, stairs, flats)
         fitted = dict(zip(inner.tolist(), contours(curves, len(inner), offset), strict=True))
         junctions = joints.places(curves)
     for a in border.tolist():
@@ -222,7 +239,15 @@ def _fitted(
     return untangled([fitted[a] for a in range(len(arcs))], arcs, offset)
 
 
-def _curves(arcs: Arcs, inner: Indices, scene: ColourScene, care: Care, hold: Hold, stairs: Stairs | None) -> Curves:
+def _curves(
+    arcs: Arcs,
+    inner: Indices,
+    scene: ColourScene,
+    care: Care,
+    hold: Hold,
+    stairs: Stairs | None,
+    flats: Flats | None,
+) -> Curves:
     closed = arcs.closed[inner]
     lines = [arcs.points[arcs.starts[a] : arcs.starts[a + 1]] for a in inner.tolist()]
     for i in np.flatnonzero(~closed).tolist():
@@ -232,75 +257,27 @@ def _curves(arcs: Arcs, inner: Indices, scene: ColourScene, care: Care, hold: Ho
     if care.along > 0:
         samples = calmed_between_tips(samples, closed, care.along)
     scale = blur_scale(samples, scene, care)
-    corners = find_corners(samples, scale)
+    corners = find_corners(samples, scale, closed)
     if stairs is not None:
         among = closed[samples.owner] | on_the_way_there(samples)
         corners = parted(with_stairs(corners, samples, stairs.corners, among), samples, stairs.ends, among)
-    corners = with_tips(corners, samples, closed)
+    corners = with_tips(corners, samples, closed, None if stairs is None else stairs.corners.position)
     curves, cloud, begin = segment(samples, corners, scale, care.tolerance)
     size = np.diff(samples.starts)
     forward = closed[curves.line] | ((begin - samples.starts[curves.line]) * 2 < size[curves.line])
     curves, cloud = opened(curves, cloud, forward, ~closed, samples.points[samples.starts[:-1] + size // 2])
     curves = settled(curves, cloud, scene, care, hold)
-    return curves if care.quick else at_rest(curves, scene, care, hold=hold)
-
-
-class _Joints:
-    """Ends of open lines that meet in one junction; those on the border stay on it."""
-
-    def __init__(self, arcs: Arcs, inner: Indices, width: int, height: int) -> None:
-        self._ends = arcs.ends[inner]
-        self._home = arcs.junctions
-        self._size = np.array([width, height], np.float64)
-
-    def places(self, curves: Curves) -> Array:
-        """Where each junction lies: nearest to all arcs that end there, each drawn on straight; near its home.
-
-        An arc says where the junction lies across it, and hardly where along it.
-        """
-        nodes, joints = self._nodes(curves)
-        count = len(self._home)
-        last = np.flatnonzero(curves.void)
-        final = curves.before[last]
-        chord = angles(curves.node[curves.following] - curves.node)
-        first = curves.following[last]
-        heading = np.concatenate(
-            [
-                np.where(curves.straight[first], chord[first], curves.leaving[first]),
-                np.where(curves.straight[final], chord[final], curves.arriving[final]),
-            ]
-        )
-        x, y = -np.sin(heading), np.cos(heading)
-        end = curves.node[nodes]
-        across = x * end[:, 0] + y * end[:, 1]
-
-        def total(values: Array) -> Array:
-            return np.asarray(np.bincount(joints, values, count), np.float64)
-
-        many = np.maximum(total(np.ones(len(joints))), 1)
-        mean = np.stack([total(end[:, 0]) / many, total(end[:, 1]) / many], axis=1)
-        xx, xy, yy = total(x * x) + LOOSE, total(x * y), total(y * y) + LOOSE
-        bx, by = total(x * across) + LOOSE * mean[:, 0], total(y * across) + LOOSE * mean[:, 1]
-        determinant = xx * yy - xy * xy
-        found = np.stack([(bx * yy - by * xy) / determinant, (by * xx - bx * xy) / determinant], axis=1)
-        found = np.clip(found, self._home - MAX_STRAY, self._home + MAX_STRAY)
-        on_border = (self._home == 0) | (self._home == self._size)
-        along = np.where(on_border[:, ::-1], mean, found)
-        return np.where(on_border, self._home, np.clip(along, 0, self._size))
-
-    def hold(self, curves: Curves) -> Curves:
-        nodes, joints = self._nodes(curves)
-        if not len(nodes):
-            return curves
-        node = curves.node.copy()
-        node[nodes] = self.places(curves)[joints]
-        return replace(curves, node=node)
-
-    def _nodes(self, curves: Curves) -> tuple[Indices, Indices]:
-        last = np.flatnonzero(curves.void)
-        first = curves.following[last]
-        line = curves.line[last]
-        return np.concatenate([first, last]), np.concatenate([self._ends[line, 0], self._ends[line, 1]])
+    if care.quick:
+        return curves
+    curves = at_rest(curves, scene, care, hold=hold)
+    # Beside a junction a line looks bent until all that meet there have come to rest.
+    curves = joined(straight_at_joints(straightened(curves, STRAIGHT)))
+    curves = joined(settle(curves, observed(curves, scene), 1, hold))
+    if flats is not None and flats.labels.size * flats.count > AGREE_UP_TO:
+        return curves
+    if flats is not None:
+        curves = agreeing(curves, flats, len(inner), are_few(curves), hold)
+    return squared(curves, len(inner), scene, care, scale, flats, hold, closed)
 
 
 def _corners_of(arcs: Arcs, a: int, junctions: Array, width: int, height: int) -> Array:

@@ -32,16 +32,23 @@ class Corners:
     before: NDArray[np.float64]
     after: NDArray[np.float64]
 
+    def chosen(self, which: NDArray[np.bool_]) -> Corners:
+        """The corners flagged."""
+        return Corners(self.at[which], self.position[which], self.before[which], self.after[which])
 
-def find_corners(samples: Samples, scale: float) -> Corners:
+
+def find_corners(samples: Samples, scale: float, closed: NDArray[np.bool_] | None = None) -> Corners:
     """Corners of sampled lines.
 
     scale: 1 for a clean antialiased picture, larger where noise or staircases would look like corners.
+    closed: shape (lines,): the others run there and back, and their tips are no corners.
     """
     half = max(2, round(1.5 * scale / SPACING))
     near = half + max(1, round(0.5 * scale / SPACING))
     far = near + round(2 * scale / SPACING)
     directions = samples.directions(half)
+    if closed is not None:
+        directions = samples.unfolded(directions, half, closed)
     turn = samples.turning(directions)
     short = _turn_within(samples, turn, near)
     long = _turn_within(samples, turn, far)

@@ -13,40 +13,33 @@ Array = NDArray[np.float64]
 BLOCK = 32
 
 
-def coverage(
-    starts: Array, ends: Array, width: int, height: int, into: NDArray[np.float32] | None = None
-) -> NDArray[np.float32]:
+def coverage(starts: Array, ends: Array, width: int, height: int) -> NDArray[np.float32]:
     """Covered share of each pixel, shape (height, width), for directed edges of closed lines.
 
     starts, ends: shape (n, 2), px; ink on the left as seen on the screen (y down). Where lines overlap, shares add up.
-    into: an array of that shape that is no longer needed: writing over it is quicker than asking for memory.
     """
-    if into is None:
-        into = np.zeros((height, width), np.float32)
-    else:
-        into.fill(0)
-    _mix(into[..., None], starts, ends, np.ones((len(starts), 1)))
-    return into
+    return mixed(starts, ends, np.ones((len(starts), 1)), width, height)[..., 0]
 
 
-def mixed(starts: Array, ends: Array, steps: Array, width: int, height: int) -> NDArray[np.float32]:
+def mixed(
+    starts: Array, ends: Array, steps: Array, width: int, height: int, into: NDArray[np.float32] | None = None
+) -> NDArray[np.float32]:
     """Pixels of flat areas, mixed by exact coverage at their edges, shape (height, width, channels).
 
     steps: shape (n, channels): the colour to the left of every edge less that to its right.
+    into: an array of that shape that is no longer needed: writing over it is quicker than asking for memory.
     Each edge adds, in the row of pixels it runs through, its step times the signed area between it and the right
     border; a running sum along the row gives the colours.
     Source: the signed-area accumulation of FreeType's smooth rasteriser.
     """
-    grid = np.zeros((height, width, steps.shape[1]), np.float32)
-    _mix(grid, starts, ends, steps)
-    return grid
-
-
-def _mix(grid: NDArray[np.float32], starts: Array, ends: Array, steps: Array) -> None:
-    """Fills in a grid of zeros."""
-    crossed = np.zeros((grid.shape[0], -(-grid.shape[1] // BLOCK)), np.bool_)
-    _accumulate(grid, crossed, starts, ends, steps)
-    _run_along(grid, crossed)
+    if into is None:
+        into = np.zeros((height, width, steps.shape[1]), np.float32)
+    else:
+        into.fill(0)
+    crossed = np.zeros((height, -(-width // BLOCK)), np.bool_)
+    _accumulate(into, crossed, starts, ends, steps)
+    _run_along(into, crossed)
+    return into
 
 
 @compiled

@@ -16,6 +16,7 @@ from drelo.core.trace.care import MERGE_SHARE, Care
 from drelo.core.trace.corners import find_corners
 from drelo.core.trace.curves import Cloud, Curves, Flags, place, together
 from drelo.core.trace.ends import parted
+from drelo.core.trace.flats import Flats
 from drelo.core.trace.level_lines import ClosedLines
 from drelo.core.trace.merge import merged
 from drelo.core.trace.refine import Hold, as_is, joined, settle
@@ -62,18 +63,19 @@ def fitted(
         corners = with_stairs(corners, samples, stair_corners(bits))
         ends = None if scene.plain is None else all_ends(line_ends(bits, scene.plain), line_ends(~bits, scene.plain))
         corners = parted(corners, samples, ends)
+    flats = None if bits is None else Flats.of_ink(bits, len(lines))
     curves, cloud, _ = segment(samples, corners, scale, care.tolerance)
     curves = settled(curves, cloud, scene, care)
     if not care.quick:
         # Curves that will agree with every pixel come to rest there; where they are few it may take longer.
         few = are_few(curves)
-        if bits is None or few:
+        if flats is None or few:
             curves = at_rest(curves, scene, care)
-        if bits is None:
+        if flats is None:
             curves = sharpened(curves, len(lines), scene, care, scale)
         else:
-            curves = agreeing(curves, bits, len(lines), few)
-        curves = squared(curves, len(lines), scene, care, scale, bits)
+            curves = agreeing(curves, flats, len(lines), few)
+        curves = squared(curves, len(lines), scene, care, scale, flats)
     height, width = scene.field.shape[:2]
     return contours(curves, len(lines), offset, (width, height))
 

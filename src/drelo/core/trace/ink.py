@@ -161,7 +161,9 @@ def _found_speck(field: InkField, areas: NDArray[np.float64]) -> float:
     ratio = small[1:] / np.maximum(small[:-1], 1e-9)
     crowd = np.arange(1, len(small)) >= CROWD
     gap = crowd & (ratio >= GAP) & (small[:-1] > base)
-    if not gap.any():
+    # What a gap parts from all that goes anyway is of another kind.
+    apart = (ratio >= GAP) & (small[:-1] <= base) & (small[1:] > base)
+    if apart.any() or not gap.any():
         return base
     at = int(np.flatnonzero(gap)[-1])
     # A picture of nothing but tiny shapes is not all dirt.

@@ -53,7 +53,7 @@ def merged(curves: Curves, cloud: Cloud, tolerance: float, hold: Hold = as_is, p
         keep = np.delete(keep, chosen[good])
         before = _worse_of_two(before, curves.before[chosen[good]], chosen[good])
         curves, cloud = trial, trial_cloud
-    return _straightened(curves, FLAT * tolerance)
+    return straightened(curves, FLAT * tolerance)
 
 
 def _worse_of_two(misses: tuple[Array, Array], into: Indices, gone: Indices) -> tuple[Array, Array]:
@@ -64,7 +64,7 @@ def _worse_of_two(misses: tuple[Array, Array], into: Indices, gone: Indices) -> 
     return np.delete(rms, gone), np.delete(most, gone)
 
 
-def _straightened(curves: Curves, within: float) -> Curves:
+def straightened(curves: Curves, within: float) -> Curves:
     """Curves that stray from a line by less than `within` px, or join corners that are hardly apart, are lines."""
     p = curves.control
     chord = p[:, 3] - p[:, 0]

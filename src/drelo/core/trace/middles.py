@@ -28,6 +28,13 @@ CLEAR = 1.35
 HEADING = 2.0
 # … and over which a run says how it bends on where it cannot be seen.
 BENT = 2.5
+# A run whose last stretch of so many widths strays from a line by no more than this (px, and share of the width; root
+# mean square) goes on straight.
+LONG, STRAY, STRAY_WIDTH = 6.0, 0.06, 0.004
+# … or a shorter one, of so many px and widths at least.
+SEEN, SHORT = 8, 1.5
+# Beside another stroke a run is drawn aside by no more than this, radians.
+DRAWN_ASIDE = 0.3
 # Beside another stroke or in a sharp bend the ink is wider or narrower than the stroke by this share of its width, and
 # px; so many widths more on each side are left out.
 BESIDE, BESIDE_PX, BESIDE_MORE = 0.05, 0.25, 0.5
@@ -65,9 +72,8 @@ class Path:
 def stroke_paths(bones: Skeleton, field: InkField) -> list[Path]:
     """Strokes: runs joined where they go straight on through a joint; ends led to where they meet."""
     middles = [_middle(r, bones, field) for r in bones.runs]
-    headings = _headings(middles)
-    places = _meeting_places(headings, bones.joints)
-    following = _straight_on(headings, len(bones.joints))
+    places = _meeting_places(_headings(middles, alone=False), bones.joints)
+    following = _straight_on(_headings(middles, alone=True), len(bones.joints))
     used: set[int] = set()
     paths = []
     # A stroke begins at an end that does not go on, else anywhere.
@@ -202,7 +208,12 @@ def _corner(start: Array, out: Array, end: Array, into: Array, width: float, fie
 
 
 def _leaving(points: Array, width: float) -> Array:
-    """Unit direction in which points about a px apart run out at their end, from a parabola through the last ones."""
+    """Unit direction in which points about a px apart run out at their end: that of the line they lie on, else of a
+    parabola through the last ones.
+    """
+    straight = _straight(points, width)
+    if straight is not None:
+        return straight
     last = points[-max(4, round(BENT * width)) :]
     if len(last) < 2:
         return np.zeros(2)
@@ -212,11 +223,35 @@ def _leaving(points: Array, width: float) -> Array:
     return np.asarray(slope / max(float(np.linalg.norm(slope)), 1e-9))
 
 
-def _heading(middle: _Middle, end: int) -> tuple[Array, Array]:
-    """The last believed point of a run towards one of its ends, and the unit direction in which it runs out there."""
-    points = middle.points[middle.believed]
-    points = points if end == 1 else points[::-1]
-    return points[-1], _leaving(points, middle.width)
+def _straight(points: Array, width: float) -> Array | None:
+    """Unit direction of the last points, about a px apart, where they lie on a line; None where they do not."""
+    last = points[-max(4, round(LONG * width)) :]
+    share = len(last) / (LONG * width)
+    if len(last) < max(SEEN, SHORT * width):
+        return None
+    mean = last.mean(axis=0)
+    along = np.linalg.svd(last - mean, full_matrices=False)[2][0]
+    along = along if along @ (last[-1] - last[0]) > 0 else -along
+    off = (last - mean) @ np.array([-along[1], along[0]])
+    # What bends as much strays less over a shorter stretch.
+    most = (STRAY + STRAY_WIDTH * width) * min(share, 1.0) ** 2
+    return along if float(np.sqrt(np.mean(off**2))) < most else None
+
+
+def _heading(middle: _Middle, end: int, alone: bool) -> tuple[Array, Array]:
+    """The last believed point of a run towards one of its ends, and the unit direction in which it runs out there.
+
+    alone: that of where no other stroke lies along the run, unless there is a corner between.
+    """
+    believed, clear = middle.points[middle.believed], middle.line
+    if end == 0:
+        believed, clear = believed[::-1], clear[::-1]
+    direction = _leaving(believed, middle.width)
+    if alone:
+        own = _leaving(clear, middle.width)
+        if own @ direction > np.cos(DRAWN_ASIDE):
+            return clear[-1], own
+    return believed[-1], direction
 
 
 @dataclass(frozen=True, eq=False)
@@ -232,10 +267,10 @@ class _Leaving:
     direction: Array
 
 
-def _headings(middles: Sequence[_Middle]) -> list[_Leaving]:
+def _headings(middles: Sequence[_Middle], alone: bool) -> list[_Leaving]:
     """Those of all ends at joints."""
     return [
-        _Leaving(i, end, joint, *_heading(m, end))
+        _Leaving(i, end, joint, *_heading(m, end, alone))
         for i, m in enumerate(middles)
         for end, joint in ((0, m.run.start), (1, m.run.end))
         if joint >= 0

@@ -63,6 +63,21 @@ class Samples:
         """Unit direction at every sample by least squares over `reach` samples to either side, shape (n, 2)."""
         return _directions(self.points, self.starts, reach)
 
+    def unfolded(self, directions: NDArray[np.float64], reach: int, closed: NDArray[np.bool_]) -> NDArray[np.float64]:
+        """Directions, taken over `reach` samples, of lines of which open ones run there and back, shape (n, 2).
+
+        On the way back they are turned round, and near the tips, where they would mix both ways, those of a little
+        further on hold: as if lines went straight on beyond their tips.
+        """
+        start, size = self.starts[:-1][self.owner], np.diff(self.starts)[self.owner]
+        along = np.arange(len(self.points)) - start
+        half = size // 2
+        there = np.where(along > half, size - along, along)
+        clear = np.minimum(reach, half // 2)
+        held = np.clip(there, clear, half - clear)
+        index = np.where(closed[self.owner], np.arange(len(self.points)), start + held)
+        return directions[index]
+
     def turning(self, directions: NDArray[np.float64]) -> NDArray[np.float64]:
         """Signed angle from each sample's direction to the next one's, radians, shape (n,)."""
         after = directions[self.shifted(1)]

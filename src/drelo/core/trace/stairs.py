@@ -24,9 +24,15 @@ Indices = NDArray[np.int64]
 
 # px: the shorter and the longer of the two runs at a corner are at least so long; one pair of them.
 RUNS = ((2, 8), (3, 5))
+# px: where all runs are at least so long for two corners on, one is a corner of the shape.
+WHOLE = 2
+# px: where a side so long begins at a corner, and at its end one so long goes back on the same side, is another corner.
+END = (3, 2)
 # A line passes a corner of its pixels within this, px. A corner found so near is the better one, for it knows how its
 # sides lean; one further off, but so near, mixes it with another.
 NEAR, THERE, SAME = 1.5, 0.9, 2.6
+# What is no further (px) from a side of pixels lies beside it.
+BESIDE = 1.0
 # Points a leaf of a tree that is asked little: it is built quickly.
 LEAF = 32
 
@@ -36,11 +42,13 @@ class StairCorners:
     """Corners of the border of pixels.
 
     position: shape (n, 2), px. level, upright: shape (n, 2), unit directions of the two runs, away from the corner.
+    sides: shape (m, 2, 2), px, both ends of short runs from one of them to another.
     """
 
     position: Array
     level: Array
     upright: Array
+    sides: Array
 
 
 def stair_corners(ink: Mask) -> StairCorners:
@@ -48,13 +56,23 @@ def stair_corners(ink: Mask) -> StairCorners:
     padded = np.pad(ink, 1)
     code, cells, _ = patterns(padded)
     at, odd, runs = _bends(padded, code, cells, max(long for _, long in RUNS))
+    # Curves and edges that lean have runs of one pixel everywhere.
+    whole = runs.min(axis=1) >= WHOLE
+    at, odd, runs = at[whole], odd[whole], runs[whole]
     short, long = runs.min(axis=1), runs.max(axis=1)
+    other, found = _other_ends(at, runs, odd, padded.shape[1])
     good = np.any([(short >= a) & (long >= b) for a, b in RUNS], axis=0)
+    good |= _far_ends(runs, odd, good, other, found) | found.all(axis=1)
     # The runs go along the sides of the odd pixel.
     sign = np.where(odd[good], 1.0, -1.0)
     zero = np.zeros(len(sign))
+    # Each is one corner's run to the right or down.
+    one, way = np.nonzero(good[:, None] & found & good[other] & odd)
     return StairCorners(
-        at[good].astype(np.float64), np.stack([sign[:, 0], zero], axis=1), np.stack([zero, sign[:, 1]], axis=1)
+        at[good].astype(np.float64),
+        np.stack([sign[:, 0], zero], axis=1),
+        np.stack([zero, sign[:, 1]], axis=1),
+        np.stack([at[one], at[other[one, way]]], axis=1).astype(np.float64),
     )
 
 
@@ -85,6 +103,28 @@ def _bends(padded: Mask, code: NDArray[np.uint8], cells: Indices, longest: int) 
         runs[i, 0] = _run(padded, y, x + odd[i, 0], longest, 0, 1 if odd[i, 0] else -1)
         runs[i, 1] = _run(padded, y + odd[i, 1], x, longest, 1 if odd[i, 1] else -1, 0)
     return at[:found], odd[:found], runs
+
+
+def _other_ends(at: Indices, runs: Indices, odd: Mask, columns: int) -> tuple[Indices, Mask]:
+    """Those at the other ends of the level and the upright run of each, and which there are; of shape (n, 2)."""
+    # They stand in the order of the picture's rows.
+    key = at[:, 1] * columns + at[:, 0]
+    wanted = key[:, None] + runs * np.where(odd, 1, -1) * np.array([1, columns])
+    other = np.minimum(np.searchsorted(key, wanted), max(len(key) - 1, 0))
+    return other, key[other] == wanted
+
+
+def _far_ends(runs: Indices, odd: Mask, good: Mask, other: Indices, found: Mask) -> Mask:
+    """Which corners end a side that begins at a good one, turn as that does, and go on: both ends of a flat end."""
+    far = np.zeros(len(runs), np.bool_)
+    for upright in (0, 1):
+        one = np.flatnonzero(
+            good & found[:, upright] & (runs[:, upright] >= END[0]) & (runs[:, upright] < runs[:, 1 - upright])
+        )
+        end = other[one, upright]
+        turns_back = (odd[end, 1 - upright] == odd[one, 1 - upright]) & (odd[end, upright] != odd[one, upright])
+        far[end[turns_back & (runs[end, 1 - upright] >= END[1])]] = True
+    return far
 
 
 @compiled
@@ -160,7 +200,18 @@ def stairs_of(labels: NDArray[np.int16], thin: Sequence[Mask]) -> Stairs:
     _, first = np.unique(position, axis=0, return_index=True)
     level, upright = (np.concatenate([getattr(f, name) for f in found])[first] for name in ("level", "upright"))
     ends = all_ends(*(line_ends(labels == k, line) for k, line in enumerate(thin)))
-    return Stairs(StairCorners(position[first], level, upright), ends)
+    sides = np.concatenate([f.sides for f in found])
+    return Stairs(StairCorners(position[first], level, upright, sides), ends)
+
+
+def _within(points: Array, sides: Array) -> Mask:
+    """Which points lie beside one of the sides, shape (m, 2, 2), level or upright."""
+    within = np.zeros(len(points), np.bool_)
+    half = np.linalg.norm(sides[:, 1] - sides[:, 0], axis=1) / 2
+    for i, near in enumerate(KDTree(sides.mean(axis=1)).query_ball_point(points, half.max(initial=0) + BESIDE)):
+        low, high = sides[near].min(axis=1) - BESIDE, sides[near].max(axis=1) + BESIDE
+        within[i] = ((points[i] > low) & (points[i] < high)).all(axis=1).any()
+    return within
 
 
 def with_stairs(corners: Corners, samples: Samples, stairs: StairCorners, among: Mask | None = None) -> Corners:
@@ -169,16 +220,20 @@ def with_stairs(corners: Corners, samples: Samples, stairs: StairCorners, among:
     among: shape (samples,), those that may be corners; None takes all.
     """
     here = np.arange(len(samples.points)) if among is None else np.flatnonzero(among)
+    if among is not None:
+        corners = corners.chosen(among[corners.at])
     away, nearest = KDTree(samples.points[here], LEAF, False, balanced_tree=False).query(stairs.position)
-    there = KDTree(corners.position).query(stairs.position)[0] < THERE
-    new = (away < NEAR) & ~there
+    new = (away < NEAR) & (KDTree(corners.position).query(stairs.position)[0] >= THERE)
     at, position = here[np.asarray(nearest, np.int64)[new]], stairs.position[new]
     level, upright = stairs.level[new], stairs.upright[new]
     # The line comes in along one run and goes out along the other.
     ahead = samples.points[samples.shifted(4)][at] - samples.points[samples.shifted(-4)][at]
     comes_level = (np.einsum("ij,ij->i", ahead, upright - level) > 0)[:, None]
     before, after = np.where(comes_level, -level, -upright), np.where(comes_level, upright, level)
-    stays = KDTree(position).query(corners.position)[0] >= SAME
+    # A corner that mixes two of them may lie beyond both, where their sides meet.
+    stays = np.asarray(KDTree(position).query(corners.position)[0] >= SAME)
+    stays &= ~_within(samples.points[corners.at], stairs.sides)
+    stays |= KDTree(stairs.position).query(corners.position)[0] < THERE
     all_at = np.concatenate([corners.at[stays], at])
     order = np.argsort(all_at, kind="stable")
     return Corners(

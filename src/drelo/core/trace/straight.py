@@ -10,20 +10,22 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 
 import numpy as np
-from numpy.typing import NDArray
 
 from drelo.core.compiled import compiled
 from drelo.core.outline.cubics import Array
 from drelo.core.trace.curves import Curves, Flags, Indices, Probes, picked, probes
+from drelo.core.trace.flats import Flats, Labels
 from drelo.core.trace.refine import turns
-
-Mask = NDArray[np.bool_]
 
 # px between the points by which curves are followed.
 SPACING, LEAST = 0.5, 6
 # A run of segments from corner to corner may be one line when it passes through at least so many columns and strays
 # from it by at most this share of its length; each segment strays from its chord by at most this share of its own.
 COLUMNS, BOW, BENT = 5, 0.06, 0.2
+# A shorter run, through so many columns at least, is level where its pixels are: when it has no more than this slope
+# and strays by so many px at most. A segment of less than so many px may stray by this share of its own.
+SHORT, SHORT_SLOPE, SHORT_BOW = 2, 0.25, 0.4
+SHORT_UP_TO, SHORT_BENT = 8.0, 0.5
 # An outline that turns by more than this (radians) has a corner there.
 TURN = 0.3
 # Columns nearer to a run's ends than this (px) are cut by other edges too.
@@ -57,17 +59,26 @@ class Lines:
         return known, along[:, 1] * away[:, 0] - along[:, 0] * away[:, 1]
 
 
-def straightened(curves: Curves, bits: Mask) -> tuple[Curves, Lines]:
-    """Curves with lines for all stretches between two corners that a straight edge explains, and where these lie.
-
-    bits: shape (height, width), which pixels are ink.
-    """
+def straightened(curves: Curves, flats: Flats) -> tuple[Curves, Lines]:
+    """Curves with lines for all stretches between two corners that a straight edge explains, and where these lie."""
     found = probes(curves, SPACING, LEAST)
     first = np.append(found.first, len(found.at))
-    turn = turns(curves)
+    # An open line begins and ends as at corners.
+    turn = np.where(curves.void | curves.void[curves.before], np.pi, turns(curves))
     last_of_ring = np.flatnonzero(curves.following <= np.arange(len(curves)))
     ends = np.concatenate([[0], last_of_ring + 1])
-    run, known, on, along = _runs(found.at, first, curves.control, curves.straight, turn, ends, bits)
+    run, known, on, along = _runs(
+        found.at,
+        first,
+        curves.control,
+        curves.straight,
+        curves.void,
+        turn,
+        ends,
+        flats.labels,
+        flats.left[curves.line],
+        flats.right[curves.line],
+    )
     keep = run == np.arange(len(curves))
     made = replace(curves, straight=curves.straight | known)
     return picked(made, keep), Lines(known[keep], on[keep], along[keep])
@@ -75,7 +86,16 @@ def straightened(curves: Curves, bits: Mask) -> tuple[Curves, Lines]:
 
 @compiled
 def _runs(
-    at: Array, first: Indices, control: Array, straight: Flags, turn: Array, ends: Indices, bits: Mask
+    at: Array,
+    first: Indices,
+    control: Array,
+    straight: Flags,
+    void: Flags,
+    turn: Array,
+    ends: Indices,
+    labels: Labels,
+    left: Indices,
+    right: Indices,
 ) -> tuple[Indices, Flags, Array, Array]:
     """The first segment of the run that each segment is of, and of these whether and where they are lines.
 
@@ -87,7 +107,8 @@ def _runs(
     known, on, along = np.zeros(count, np.bool_), np.zeros((count, 2)), np.zeros((count, 2))
     flat = np.empty(count, np.bool_)
     for i in range(count):
-        flat[i] = straight[i] or _bow(control[i]) < BENT
+        most = SHORT_BENT if _chord(control[i]) < SHORT_UP_TO else BENT
+        flat[i] = not void[i] and (straight[i] or _bow(control[i]) < most)
     for ring in range(len(ends) - 1):
         begin, end = ends[ring], ends[ring + 1]
         size = end - begin
@@ -98,14 +119,14 @@ def _runs(
             one = begin + (start - begin + done) % size
             taken = 1
             if flat[one]:
-                best = _line(at, first, control, begin, end, one, 1, bits)
+                best = _line(at, first, control, begin, end, one, 1, labels, left[one], right[one])
                 # Of the lines through more and more segments the longest counts.
                 longest = min(size - done, size - 1)
                 while best[0] and taken < longest:
                     other = begin + (one - begin + taken) % size
                     if not flat[other] or turn[other] > TURN:
                         break
-                    longer = _line(at, first, control, begin, end, one, taken + 1, bits)
+                    longer = _line(at, first, control, begin, end, one, taken + 1, labels, left[one], right[one])
                     if not longer[0]:
                         break
                     best = longer
@@ -122,10 +143,15 @@ def _runs(
 
 
 @compiled
+def _chord(p: Array) -> float:
+    return float(np.hypot(p[3, 0] - p[0, 0], p[3, 1] - p[0, 1]))
+
+
+@compiled
 def _bow(p: Array) -> float:
     """How far a segment strays from its chord at most, as a share of it."""
     x, y = p[3, 0] - p[0, 0], p[3, 1] - p[0, 1]
-    length = max(np.hypot(x, y), 1e-9)
+    length = max(_chord(p), 1e-9)
     off = 0.0
     for k in range(1, 3):
         off = max(off, abs((p[k, 0] - p[0, 0]) * y - (p[k, 1] - p[0, 1]) * x))
@@ -134,7 +160,16 @@ def _bow(p: Array) -> float:
 
 @compiled
 def _line(
-    at: Array, first: Indices, control: Array, begin: int, end: int, one: int, count: int, bits: Mask
+    at: Array,
+    first: Indices,
+    control: Array,
+    begin: int,
+    end: int,
+    one: int,
+    count: int,
+    labels: Labels,
+    left: int,
+    right: int,
 ) -> tuple[bool, float, float, float, float]:
     """Whether a straight edge explains all pixels beside so many segments, and its middle and direction."""
     size = end - begin
@@ -144,12 +179,16 @@ def _line(
     # Along the columns (or rows) that the edge runs through, and across.
     u0, v0, u1, v1 = (x0, y0, x1, y1) if level else (y0, x0, y1, x1)
     ahead = u1 > u0
-    # On the screen ink lies on the left of travel.
-    ink_first = ahead == level
+    # What the pixels have before the edge and after it, as rows (or columns) count.
+    before, after = (left, right) if ahead == level else (right, left)
     low, high = min(u0, u1) + CLEAR, max(u0, u1) - CLEAR
     columns = int(np.floor(high - 0.5)) - int(np.ceil(low - 0.5)) + 1
-    if columns < COLUMNS:
-        return False, 0.0, 0.0, 0.0, 0.0
+    short = columns < COLUMNS
+    if short:
+        low, high = min(u0, u1), max(u0, u1)
+        columns = int(np.floor(high - 0.5)) - int(np.ceil(low - 0.5)) + 1
+        if columns < SHORT or abs(v1 - v0) > SHORT_SLOPE * abs(u1 - u0):
+            return False, 0.0, 0.0, 0.0, 0.0
     middle, across = (u0 + u1) / 2, (v0 + v1) / 2
     # The lines that do, by their place in the middle and their slope: a convex area.
     area, clipped = np.empty((CORNERS, 2)), np.empty((CORNERS, 2))
@@ -159,6 +198,7 @@ def _line(
     area[3] = across - FAR, STEEP
     corners = 4
     from_u, from_v = u0, v0
+    only = -2
     for k in range(count + 1):
         segment = begin + (one - begin + k) % size
         points = first[segment + 1] - first[segment] if k < count else 1
@@ -176,9 +216,10 @@ def _line(
                 if centre < low or centre > high:
                     continue
                 here = from_v + (v - from_v) * (centre - from_u) / (u - from_u)
-                row = _border(bits, column, int(np.floor(here - 0.5)), level, ink_first)
-                if row < -1:
+                row = _border(labels, column, int(np.floor(here - 0.5)), level, before, after)
+                if row < -1 or (short and only > -2 and row != only):
                     return False, 0.0, 0.0, 0.0, 0.0
+                only = row
                 corners = _clip(area, clipped, corners, centre - middle, row + 0.5, 1.0)
                 corners = _clip(clipped, area, corners, centre - middle, row + 1.5, -1.0)
                 if corners < 3:
@@ -191,7 +232,7 @@ def _line(
         segment = begin + (one - begin + k) % size
         for i in range(first[segment], first[segment + 1]):
             u, v = (at[i, 0], at[i, 1]) if level else (at[i, 1], at[i, 0])
-            if abs(v - place - slope * (u - middle)) > BOW * abs(u1 - u0):
+            if abs(v - place - slope * (u - middle)) > (SHORT_BOW if short else BOW * abs(u1 - u0)):
                 return False, 0.0, 0.0, 0.0, 0.0
     length = np.hypot(1.0, slope) * (1.0 if ahead else -1.0)
     if level:
@@ -200,9 +241,9 @@ def _line(
 
 
 @compiled
-def _border(bits: Mask, column: int, row: int, level: bool, ink_first: bool) -> int:
+def _border(labels: Labels, column: int, row: int, level: bool, before: int, after: int) -> int:
     """After which pixel of a column (or row) near one its border runs; below -1 where none does."""
-    height, width = bits.shape
+    height, width = labels.shape
     long, across = (width, height) if level else (height, width)
     if column < 0 or column >= long:
         return -2
@@ -211,8 +252,9 @@ def _border(bits: Mask, column: int, row: int, level: bool, ink_first: bool) -> 
             r = row + (away if side == 0 else -away)
             if r < 0 or r + 1 >= across:
                 continue
-            one, two = (bits[r, column], bits[r + 1, column]) if level else (bits[column, r], bits[column, r + 1])
-            if one == ink_first and two != ink_first:
+            one = labels[r, column] if level else labels[column, r]
+            two = labels[r + 1, column] if level else labels[column, r + 1]
+            if one == before and two == after:
                 return r
     return -2
 

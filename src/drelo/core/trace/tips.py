@@ -7,6 +7,7 @@ from dataclasses import replace
 
 import numpy as np
 from numpy.typing import NDArray
+from scipy.spatial import KDTree
 
 from drelo.core.trace.corners import Corners
 from drelo.core.trace.level_lines import ClosedLines
@@ -16,6 +17,8 @@ Array = NDArray[np.float64]
 
 # A tip says nothing of the direction of its line within this many px.
 TIP = 2.0
+# A corner no further (px) from where one is known is that one.
+SAME = 1.0
 
 
 def there_and_back(lines: Sequence[Array], closed: NDArray[np.bool_]) -> ClosedLines:
@@ -44,13 +47,21 @@ def calmed_between_tips(samples: Samples, closed: NDArray[np.bool_], sigma: floa
     return replace(calm, points=samples.points + share[:, None] * (calm.points - samples.points))
 
 
-def with_tips(corners: Corners, samples: Samples, closed: NDArray[np.bool_]) -> Corners:
-    """Corners of the closed lines and of the way there, and the tips of the open ones."""
+def with_tips(corners: Corners, samples: Samples, closed: NDArray[np.bool_], known: Array | None = None) -> Corners:
+    """Corners of the closed lines and of the way there, and the tips of the open ones.
+
+    known: shape (n, 2), px, where corners are sure; these stay near a tip, too.
+    """
     start, size = samples.starts[:-1], np.diff(samples.starts)
     line = samples.owner[corners.at]
     along = corners.at - start[line]
     apart = np.ceil(TIP / samples.step).astype(np.int64)
     stays = closed[line] | ((along > apart[line]) & (along < size[line] // 2 - apart[line]))
+    if known is not None:
+        sure = np.asarray(KDTree(known).query(corners.position)[0] < SAME)
+        for tip in (start, start + size // 2):
+            sure &= np.linalg.norm(corners.position - samples.points[tip[line]], axis=1) > TIP
+        stays |= sure & (along > 0) & (along < size[line] // 2)
     open_ = np.flatnonzero(~closed)
     reach = np.minimum(apart, np.maximum(size // 2 - 1, 1))[open_]
     first, last = start[open_], start[open_] + size[open_] // 2
