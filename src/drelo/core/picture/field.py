@@ -21,8 +21,8 @@ WEAK_CONTRAST, STRONGER, COLOUR_SAMPLE = 0.12, 2.5, 40_000
 TONES = 64
 # Sample of pixels from which the noise is estimated.
 NOISE_SAMPLE = 100_000
-# Pixels up to which every one is counted in a histogram.
-FEW_PIXELS = 500_000
+# Pixels up to which every one is counted in a histogram; of larger pictures one row in so many at least.
+FEW_PIXELS, MOST_STEP = 300_000, 4
 # Noise below this (of 255) is left alone; above, the field is calmed by a small Gaussian.
 CALM_FROM = 1.6
 # Blur (px) that turns the staircase of a hard-edged picture into an edge.
@@ -81,8 +81,9 @@ def ink_field(picture: Picture, level: float | None, invert: bool, local: bool |
     calm = HARD_CALM if hard else min(0.4 + noise / 40, 1.2) if noise > CALM_FROM else 0.0
     even = local is False or picture.alpha is not None or (hard and not local)
     light = None if even else uneven_light(~dark, bool(local))
-    if light is None and not calm:
+    if light is None and (hard or not calm):
         values = np.asarray(cv2.LUT(dark, ((np.arange(256) - paper) / (ink - paper)).astype(np.float32)), np.float32)
+        values = _calmed(values, calm) if calm else values
     else:
         values = _calmed(dark.astype(np.float32), calm) if calm else dark.astype(np.float32)
         if not hard:
@@ -100,7 +101,7 @@ def ink_field(picture: Picture, level: float | None, invert: bool, local: bool |
     bits = None
     if hard:
         edge = paper + found * (ink - paper) if light is None else 255 - light.paper + found * (light.paper - light.ink)
-        bits = np.asarray((dark > edge) != invert)
+        bits = np.asarray((dark > int(edge)) != invert)
     if invert:
         values = 1 - values
         found = 1 - found
@@ -156,8 +157,8 @@ def _calmed(values: NDArray[np.float32], sigma: float) -> NDArray[np.float32]:
 
 
 def _histogram(dark: NDArray[np.uint8] | NDArray[np.float32]) -> NDArray[np.float64]:
-    # Every second row of a large picture tells as much.
-    step = 1 + (dark.size > FEW_PIXELS)
+    # Some rows of a large picture tell as much.
+    step = min(MOST_STEP, 1 + dark.size // FEW_PIXELS)
     whole = dark[::step] if dark.dtype == np.uint8 else cv2.convertScaleAbs(dark[::step])
     counts = cv2.calcHist([whole], [0], None, [256], [-0.5, 255.5]).ravel()
     return step * counts.astype(np.float64)

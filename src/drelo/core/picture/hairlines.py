@@ -15,6 +15,7 @@ from scipy.sparse import coo_array
 from scipy.sparse.csgraph import connected_components
 
 from drelo.core.compiled import compiled
+from drelo.core.picture.patterns import patterns
 
 Mask = NDArray[np.bool_]
 Indices = NDArray[np.int64]
@@ -76,7 +77,10 @@ def with_coloured_hairlines(
 
 def hairlines(bits: Mask) -> tuple[Mask, Mask]:
     """Which of the pixels that are set, and which of the others, make lines of one pixel; shape (height, width)."""
-    return _lasting(_found(bits), _found(~bits))
+    whole = np.pad(bits, 1)
+    at = _alone(*patterns(whole)[:2])
+    ink = whole[at[:, 0], at[:, 1]]
+    return _lasting(_found(at[ink], whole, True), _found(at[~ink], whole, False))
 
 
 def has_hairlines(labels: NDArray[np.int16], count: int) -> bool:
@@ -102,17 +106,28 @@ class _Found:
     size: Indices
 
 
-def _found(bits: Mask) -> _Found:
-    whole = np.asarray(cv2.copyMakeBorder(bits.view(np.uint8), 1, 1, 1, 1, cv2.BORDER_CONSTANT, value=0), np.uint8)
-    block = np.ones((2, 2), np.uint8)
-    opened = cv2.dilate(cv2.erode(whole, block, anchor=(0, 0)), block, anchor=(1, 1))
-    thin = np.asarray(cv2.subtract(whole, opened), np.uint8).view(np.bool_)
-    at = np.stack(np.divmod(np.flatnonzero(thin), thin.shape[1]), axis=1)
-    beside, around = _beside(at, whole, 1), _beside(at, whole, 2)
+@compiled
+def _alone(code: NDArray[np.uint8], cells: Indices) -> Indices:
+    """Row and column of the pixels that lie in no block of two by two of their kind, by the patterns round them."""
+    rows, columns = code.shape
+    at = np.empty((len(cells), 2), np.int64)
+    found = 0
+    for i in range(len(cells)):
+        r, c = cells[i] // columns, cells[i] % columns
+        if r + 1 < rows and c + 1 < columns and code[r, c + 1] and code[r + 1, c] and code[r + 1, c + 1]:
+            at[found] = r + 1, c + 1
+            found += 1
+    return at[:found].copy()
+
+
+def _found(at: Indices, whole: Mask, kind: bool) -> _Found:
+    """Chains of pixels that lie in no block of their kind; whole: which pixels of a picture with a border are ink."""
+    beside, around = _beside(at, whole, kind, 1), _beside(at, whole, kind, 2)
     # Where a line comes to what is wider, its last pixels have many beside them and would speak against all of it.
-    mixed = (beside > MOST_BESIDE) & (around > OPEN)
-    thin[tuple(at[mixed].T)] = False
-    at, beside, around = at[~mixed], beside[~mixed], around[~mixed]
+    plain = (beside <= MOST_BESIDE) | (around <= OPEN)
+    at, beside, around = at[plain], beside[plain], around[plain]
+    thin = np.zeros(whole.shape, np.bool_)
+    thin[at[:, 0], at[:, 1]] = True
     # Memory that is not written to costs nothing.
     parts = np.empty(thin.shape, np.int32)
     chain = _chained(at, thin, parts)
@@ -131,15 +146,15 @@ def _found(bits: Mask) -> _Found:
 
 
 @compiled
-def _beside(at: Indices, whole: NDArray[np.uint8], reach: int) -> Indices:
+def _beside(at: Indices, whole: Mask, kind: bool, reach: int) -> Indices:
     """How many of its kind every pixel has within so many pixels."""
     beside = np.empty(len(at), np.int64)
     for i in range(len(at)):
         y, x = at[i]
         total = -1
-        for r in range(max(y - reach, 0), min(y + reach + 1, whole.shape[0])):
-            for c in range(max(x - reach, 0), min(x + reach + 1, whole.shape[1])):
-                total += whole[r, c]
+        for r in range(max(y - reach, 1), min(y + reach + 1, whole.shape[0] - 1)):
+            for c in range(max(x - reach, 1), min(x + reach + 1, whole.shape[1] - 1)):
+                total += whole[r, c] == kind
         beside[i] = total
     return beside
 
@@ -174,6 +189,9 @@ def _chained(at: Indices, thin: Mask, parts: NDArray[np.int32]) -> Indices:
 
 def _lasting(one: _Found, other: _Found) -> tuple[Mask, Mask]:
     """Which pixels are lines that lie in no crowd of lines and gaps."""
+    if not one.size.any() and not other.size.any():
+        none = np.zeros_like(one.thin)[1:-1, 1:-1]
+        return none, none
     # Both kinds of chains are numbered together.
     mine, theirs = _touching(one.at, one.chain, other.thin, other.parts)
     large = (one.size[mine] >= CROWD) & (other.size[theirs] >= CROWD)

@@ -6,18 +6,19 @@ near, and here they move as little as makes every pixel right.
 
 from __future__ import annotations
 
+from dataclasses import dataclass
+
 import numpy as np
-from scipy.spatial import KDTree
 
 from drelo.core.compiled import compiled
 from drelo.core.outline.cubics import Array
-from drelo.core.trace.curves import Curves, chosen, probes, together
-from drelo.core.trace.flats import Flats
+from drelo.core.trace.curves import Curves, Probes, chosen, probes, together
+from drelo.core.trace.flats import Flats, Shares
 from drelo.core.trace.refine import Hold, as_is, joined, moved
 from drelo.core.trace.straight import straightened
 
-# px between the points that are moved, and how many a segment has at least.
-SPACING, LEAST = 0.5, 6
+# px between the points that are moved, also where there is time, and how many a segment has at least.
+SPACING, PATIENT_SPACING, LEAST = 1.0, 0.5, 6
 # A pixel is right when it is covered by so much more, or less, than half: edges lie in the middle of what is possible
 # rather than at its end.
 MARGIN = 0.08
@@ -25,14 +26,10 @@ MARGIN = 0.08
 STAY = 0.05
 # px that a point moves at most in one round, and the least length of edge that a wrong pixel is put down to.
 MOST, LEAST_EDGE = 0.5, 0.4
-ROUNDS, PATIENT_ROUNDS = 4, 8
+ROUNDS, PATIENT_ROUNDS = 3, 8
 # Straight edges are told after the first round; till before this one lines are drawn to the middle of what is possible,
 # with so much weight.
-STRAIGHT_AT, LEAN_TO, LEAN = 1, 3, 0.3
-# A wrong pixel is put down to the line within so many px, of which points so far apart (px) are looked at.
-NEAR_LINE, APART = 3.0, 2.0
-# Points a leaf of a tree that is asked little: it is built quickly.
-LEAF = 32
+STRAIGHT_AT, LEAN_TO, LEAN = 1, 2, 0.3
 # A line takes its new place when no more than this share of what was wrong is left, or this much for each px of it:
 # where the pixels themselves are ragged no curve agrees with them.
 LEFT, LEFT_EACH = 0.4, 0.002
@@ -40,32 +37,59 @@ LEFT, LEFT_EACH = 0.4, 0.002
 
 def agreeing(curves: Curves, flats: Flats, count: int, patient: bool = True, hold: Hold = as_is) -> Curves:
     """The curves of `count` lines moved so that the picture they would make is that of the flats, as far as each line
-    can; in twice as many rounds if patient.
+    can; in more rounds and by more points if patient.
     """
-    trial, straight, shares = curves, None, None
-    for round_ in range(PATIENT_ROUNDS if patient else ROUNDS):
+    spacing, rounds = (PATIENT_SPACING, PATIENT_ROUNDS) if patient else (SPACING, ROUNDS)
+    seen = _seen(curves, flats, spacing)
+    before = seen.wrong_of_lines(curves, count)
+    trial, straight = curves, None
+    for round_ in range(rounds):
         if round_ == STRAIGHT_AT:
             trial, straight = straightened(trial, flats)
             trial = joined(trial)
-        found = probes(trial, SPACING, LEAST)
-        shares = flats.shares(trial, shares)
-        lacks = flats.lacks(found, trial.line[found.segment], shares, MARGIN)
-        size = np.bincount(found.segment, minlength=len(trial))
-        each = (trial.lengths / np.maximum(size, 1))[found.segment]
-        shift, weight = _wanted(found.at, each, lacks, shares.shape[0], shares.shape[1])
+        if round_:
+            seen = _seen(trial, flats, spacing, seen.shares)
+        shift, weight = _wanted(seen.found.at, seen.each, seen.lacks, *seen.shares.shape[:2])
         if straight is not None and round_ < LEAN_TO:
-            known, away = straight.shifts(found)
+            known, away = straight.shifts(seen.found)
             known &= weight == STAY
             shift, weight = np.where(known, away, shift), np.where(known, LEAN, weight)
-        trial = joined(hold(moved(trial, found, shift, weight)))
-    after = _wrong_of_lines(trial, flats, count)
-    better = after <= LEFT_EACH * np.bincount(curves.line, curves.lengths, count)
-    if not better.all():
-        # Lines that end in common do so where they have moved to.
-        left = np.full(count, LEFT)
-        left[curves.line[curves.void]] = 1.0
-        better |= after <= left * _wrong_of_lines(curves, flats, count)
+        trial = joined(hold(moved(trial, seen.found, shift, weight)))
+    # The last step moves little: what was wrong before it tells enough.
+    after = seen.wrong_of_lines(trial, count)
+    # Lines that end in common do so where they have moved to.
+    left = np.full(count, LEFT)
+    left[curves.line[curves.void]] = 1.0
+    better = (after <= LEFT_EACH * np.bincount(curves.line, curves.lengths, count)) | (after <= left * before)
     return joined(hold(together(chosen(curves, ~better), chosen(trial, better))))
+
+
+@dataclass(frozen=True, eq=False)
+class _Seen:
+    """Points on curves held against the pixels in which they lie.
+
+    each: shape (n,), the length of curve that a point stands for, px. lacks: shape (n,), what its left lacks of being
+    right by MARGIN. shares: what labels cover of all pixels.
+    """
+
+    found: Probes
+    each: Array
+    lacks: Array
+    shares: Shares
+
+    def wrong_of_lines(self, curves: Curves, count: int) -> Array:
+        """What is wrong in the pixels that each of so many lines runs through, px²."""
+        wrong = np.maximum(np.abs(self.lacks) - MARGIN, 0) * self.each
+        return np.bincount(curves.line[self.found.segment], wrong, count).astype(np.float64)
+
+
+def _seen(curves: Curves, flats: Flats, spacing: float, into: Shares | None = None) -> _Seen:
+    """into: shares that are no longer needed."""
+    found = probes(curves, spacing, LEAST)
+    shares = flats.shares(curves, into)
+    size = np.bincount(found.segment, minlength=len(curves))
+    each = (curves.lengths / np.maximum(size, 1))[found.segment]
+    return _Seen(found, each, flats.lacks(found, curves.line[found.segment], shares, MARGIN), shares)
 
 
 @compiled
@@ -92,13 +116,3 @@ def _wanted(at: Array, each: Array, lacks: Array, height: int, width: int) -> tu
             shift[i] = -min(max(lacks[i] / max(edge[pixel[i]], LEAST_EDGE), -MOST), MOST)
             weight[i] = 1.0
     return shift, weight
-
-
-def _wrong_of_lines(curves: Curves, flats: Flats, count: int) -> Array:
-    """What is wrong beside each line, px²."""
-    wrong = flats.wrong(curves)
-    found = probes(curves, APART, LEAST)
-    away, at = KDTree(found.at, LEAF, False, balanced_tree=False).query(wrong.at)
-    near = away < NEAR_LINE
-    line = curves.line[found.segment[np.asarray(at, np.int64)[near]]]
-    return np.bincount(line, wrong.amount[near], count).astype(np.float64)

@@ -53,15 +53,15 @@ def find_corners(samples: Samples, scale: float, closed: NDArray[np.bool_] | Non
     short = _turn_within(samples, turn, near)
     long = _turn_within(samples, turn, far)
     size = np.abs(short)
-    candidate = (size > MIN_TURN) & (size > MIN_SHARE * np.abs(long))
-    best = candidate.copy()
+    at = np.flatnonzero((size > MIN_TURN) & (size > MIN_SHARE * np.abs(long)))
+    best = np.ones(len(at), np.bool_)
     for k in range(1, near):
-        best &= size >= size[samples.shifted(k)] - 1e-12
-        best &= size > size[samples.shifted(-k)] + 1e-12
-    at = np.flatnonzero(best)
+        best &= size[at] >= size[samples.stepped(at, k)] - 1e-12
+        best &= size[at] > size[samples.stepped(at, -k)] + 1e-12
+    at = at[best]
     gap = max(1, round(0.8 * scale / SPACING))
-    before_at = samples.shifted(-(gap + half))[at]
-    after_at = samples.shifted(gap + half)[at]
+    before_at = samples.stepped(at, -(gap + half))
+    after_at = samples.stepped(at, gap + half)
     before, after = directions[before_at], directions[after_at]
     position = _meeting(samples, before_at, before, after_at, after, half)
     off = np.linalg.norm(position - samples.points[at], axis=1)

@@ -178,7 +178,7 @@ def _placed(control: Array, segment: Indices, u: Array) -> tuple[Array, Array]:
             one, two, three = p[1, k] - p[0, k], p[2, k] - p[1, k], p[3, k] - p[2, k]
             at[i, k] = v * v * v * p[0, k] + 3 * v * t * (v * p[1, k] + t * p[2, k]) + t * t * t * p[3, k]
             along[k] = v * v * one + 2 * v * t * two + t * t * three
-        length = np.hypot(along[0], along[1])
+        length = np.sqrt(along[0] * along[0] + along[1] * along[1])
         # y points down, so the left of travel on the screen is a quarter turn against the angle.
         if length > 1e-12:
             normal[i, 0], normal[i, 1] = along[1] / length, -along[0] / length

@@ -76,7 +76,7 @@ def find_ends(samples: Samples, reach: float, scale: float, share: float = 0.0) 
         for shift in (samples.shifted(k), samples.shifted(-k)):
             best &= ~candidate[shift] | (uneven <= uneven[shift])
     at = np.flatnonzero(best)
-    first, last = samples.shifted(-wide)[at], samples.shifted(wide)[at]
+    first, last = samples.stepped(at, -wide), samples.stepped(at, wide)
     left = _meeting(samples.points[first], directions[first], samples.points[at], directions[at])
     right = _meeting(samples.points[last], directions[last], samples.points[at], directions[at])
     width = np.einsum("ij,ij->i", right - left, directions[at])
@@ -154,7 +154,7 @@ def parted(
         return corners
     along = aside / np.linalg.norm(aside, axis=1, keepdims=True)
     stays = np.asarray(KDTree(tip).query(corners.position)[0] > END_NEAR)
-    all_at = np.concatenate([corners.at[stays], at, samples.shifted(1)[at]])
+    all_at = np.concatenate([corners.at[stays], at, samples.stepped(at, 1)])
     order = np.argsort(all_at, kind="stable")
     return Corners(
         all_at[order],

@@ -65,16 +65,17 @@ def fitted(
         corners = parted(corners, samples, ends)
     flats = None if bits is None else Flats.of_ink(bits, len(lines))
     curves, cloud, _ = segment(samples, corners, scale, care.tolerance)
-    curves = settled(curves, cloud, scene, care)
+    # Curves that will agree with every pixel need not come to rest before, unless they are few or long.
+    patient = flats is None or are_few(curves) or _is_large(scene)
+    looks = patient or care.quick
+    curves = settled(curves, cloud, scene, care) if looks else _near(curves, cloud, care.tolerance)
     if not care.quick:
-        # Curves that will agree with every pixel come to rest there; where they are few it may take longer.
-        few = are_few(curves)
-        if flats is None or few:
+        if patient:
             curves = at_rest(curves, scene, care)
         if flats is None:
             curves = sharpened(curves, len(lines), scene, care, scale)
         else:
-            curves = agreeing(curves, flats, len(lines), few)
+            curves = agreeing(curves, flats, len(lines), patient)
         curves = squared(curves, len(lines), scene, care, scale, flats)
     height, width = scene.field.shape[:2]
     return contours(curves, len(lines), offset, (width, height))
@@ -84,9 +85,18 @@ def through(lines: ClosedLines, tolerance: float) -> list[Contour]:
     """Contours through exact closed lines, such as the edges of widened strokes, within about `tolerance` px."""
     samples = sample(lines)
     curves, cloud, _ = segment(samples, find_corners(samples, EXACT_SCALE), EXACT_SCALE, tolerance)
+    return contours(_near(curves, cloud, tolerance), len(lines), (0.0, 0.0))
+
+
+def _near(curves: Curves, cloud: Cloud, tolerance: float) -> Curves:
+    """Curves brought onto a cloud, with as few nodes as do."""
     curves = joined(settle(curves, cloud, 2))
-    curves = joined(merged(curves, cloud, MERGE_SHARE * tolerance))
-    return contours(curves, len(lines), (0.0, 0.0))
+    return joined(merged(curves, cloud, MERGE_SHARE * tolerance))
+
+
+def _is_large(scene: Scene) -> bool:
+    height, width = scene.field.shape[:2]
+    return bool(height * width > LARGE)
 
 
 def contours(
@@ -154,8 +164,7 @@ def settled(curves: Curves, cloud: Cloud, scene: Scene, care: Care, hold: Hold =
     curves = joined(settle(curves, cloud, 2, hold))
     if care.quick:
         return curves
-    large = scene.field.shape[0] * scene.field.shape[1] > LARGE
-    return joined(merged(curves, cloud, MERGE_SHARE * care.tolerance, hold, large))
+    return joined(merged(curves, cloud, MERGE_SHARE * care.tolerance, hold, _is_large(scene)))
 
 
 def at_rest(curves: Curves, scene: Scene, care: Care, hold: Hold = as_is) -> Curves:
@@ -177,7 +186,7 @@ def blur_scale(samples: Samples, scene: Scene, care: Care) -> float:
 def blur(samples: Samples, scene: Scene) -> float:
     """Standard deviation (px) of the blur across the edges of a picture, beyond that of antialiasing."""
     few = np.arange(0, len(samples.points), max(1, len(samples.points) // BLUR_SAMPLE))
-    along = samples.points[samples.shifted(3)[few]] - samples.points[samples.shifted(-3)[few]]
+    along = samples.points[samples.stepped(few, 3)] - samples.points[samples.stepped(few, -3)]
     along /= np.maximum(np.linalg.norm(along, axis=1, keepdims=True), 1e-9)
     normal = np.stack([along[:, 1], -along[:, 0]], axis=1) / 2
     at = samples.points[few]

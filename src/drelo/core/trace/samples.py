@@ -53,6 +53,12 @@ class Samples:
             self._shifts[by] = index
         return self._shifts[by]
 
+    def stepped(self, at: NDArray[np.int64], by: int) -> NDArray[np.int64]:
+        """Index of the sample `by` steps further round the same line than each of some, of the shape of `at`."""
+        start = self.starts[self.owner[at]]
+        size = self.starts[self.owner[at] + 1] - start
+        return np.asarray(start + (at + by - start) % size)
+
     def around(self, at: NDArray[np.int64], reach: int) -> NDArray[np.int64]:
         """Indices of the samples up to `reach` steps before and after each of some, shape (len(at), 2 reach + 1)."""
         start = self.starts[self.owner[at]][:, None]
@@ -78,12 +84,24 @@ class Samples:
         index = np.where(closed[self.owner], np.arange(len(self.points)), start + held)
         return directions[index]
 
-    def turning(self, directions: NDArray[np.float64]) -> NDArray[np.float64]:
-        """Signed angle from each sample's direction to the next one's, radians, shape (n,)."""
-        after = directions[self.shifted(1)]
-        cross = directions[:, 0] * after[:, 1] - directions[:, 1] * after[:, 0]
-        dot = np.einsum("ij,ij->i", directions, after)
-        return np.asarray(np.arctan2(cross, dot))
+    def turning(self, directions: NDArray[np.float64], before: int = 0, after: int = 1) -> NDArray[np.float64]:
+        """Signed angle from the direction `before` samples back to the one `after` further on, radians, shape (n,)."""
+        return _angles(directions, self.starts, before, after)
+
+
+@compiled
+def _angles(directions: NDArray[np.float64], starts: NDArray[np.int64], before: int, after: int) -> NDArray[np.float64]:
+    angles = np.empty(len(directions))
+    for line in range(len(starts) - 1):
+        low, size = starts[line], starts[line + 1] - starts[line]
+        one, other = -before % size, after % size
+        for i in range(size):
+            ax, ay = directions[low + one, 0], directions[low + one, 1]
+            bx, by = directions[low + other, 0], directions[low + other, 1]
+            angles[low + i] = np.arctan2(ax * by - ay * bx, ax * bx + ay * by)
+            one = one + 1 if one + 1 < size else 0
+            other = other + 1 if other + 1 < size else 0
+    return angles
 
 
 @compiled
@@ -93,15 +111,14 @@ def _directions(points: NDArray[np.float64], starts: NDArray[np.int64], reach: i
         low, high = starts[line], starts[line + 1]
         for i in range(low, high):
             x = y = 0.0
+            inside = i - reach >= low and i + reach < high
             for k in range(1, reach + 1):
                 after, before = i + k, i - k
-                while after >= high:
-                    after -= high - low
-                while before < low:
-                    before += high - low
+                if not inside:
+                    after, before = low + (after - low) % (high - low), low + (before - low) % (high - low)
                 x += k * (points[after, 0] - points[before, 0])
                 y += k * (points[after, 1] - points[before, 1])
-            length = np.hypot(x, y)
+            length = np.sqrt(x * x + y * y)
             if length > 0:
                 result[i, 0], result[i, 1] = x / length, y / length
     return result

@@ -33,6 +33,8 @@ DATA = 14
 HOPELESS = 3.0
 # Cost of a segment; a line is easier to edit than a curve. Use of the whole tolerance costs as much again.
 LINE_COST, CUBIC_COST, MISS_COST = 0.85, 1.0, 1.0
+# A line strays from its data by at most so many tolerances.
+STRAY = 0.75
 # A line that is not between two corners costs more when it is shorter than this, px.
 SHORT_LINE, SHORT_COST = 16.0, 0.6
 # A line goes on smoothly when it leaves within this angle (cosine).
@@ -123,11 +125,7 @@ def _places(samples: Samples, corners: Corners, unrolled: Indices, firsts: Indic
     # The net turn over a stretch: jitter goes both ways and cancels.
     calm = samples.directions(reach + 1)
     net = round(NET * scale)
-    ahead = calm[samples.shifted(net)]
-    behind = calm[samples.shifted(-net)]
-    turning = np.abs(
-        np.arctan2(behind[:, 0] * ahead[:, 1] - behind[:, 1] * ahead[:, 0], np.einsum("ni,ni->n", behind, ahead))
-    ) / (2 * net)
+    turning = np.abs(samples.turning(calm, net, net)) / (2 * net)
     # The turn of a corner itself, smeared over the reach, gives no place for nodes beside it.
     turning[samples.around(corners.at, reach + net)] = 0
     turn = turning[unrolled]
@@ -160,7 +158,7 @@ def _places(samples: Samples, corners: Corners, unrolled: Indices, firsts: Indic
     point = samples.points[sample_at] * 17
     for k, weight in ((1, 12), (2, -3)):
         for by in (k, -k):
-            point += weight * samples.points[samples.shifted(by)[sample_at]]
+            point += weight * samples.points[samples.stepped(sample_at, by)]
     point /= 35
     arriving, leaving = directions[sample_at], directions[sample_at]
     corner_of = np.full(len(samples.points), -1, np.int64)
@@ -273,6 +271,10 @@ def _line_cost(
     for i in range(count):
         x, y = data[i, 0] - mx, data[i, 1] - my
         xx, yy, xy = xx + x * x, yy + y * y, xy + x * y
+    # The worst miss is no less than the root mean square one, which needs no direction.
+    least = (xx + yy) / 2 - np.sqrt(((xx - yy) / 2) ** 2 + xy * xy)
+    if least > count * (STRAY * tolerance) ** 2:
+        return np.inf
     angle = 0.5 * np.arctan2(2 * xy, xx - yy)
     nx, ny = -np.sin(angle), np.cos(angle)
     worst = total = 0.0
@@ -280,7 +282,7 @@ def _line_cost(
         off = (data[i, 0] - mx) * nx + (data[i, 1] - my) * ny
         worst = max(worst, abs(off))
         total += off * off
-    if worst > 0.75 * tolerance:
+    if worst > STRAY * tolerance:
         return np.inf
     if abs((start[0] - mx) * nx + (start[1] - my) * ny) > 1.5 * tolerance:
         return np.inf

@@ -14,8 +14,8 @@ from numpy.typing import NDArray
 from scipy.spatial import KDTree
 
 from drelo.core.compiled import compiled
+from drelo.core.picture.patterns import patterns
 from drelo.core.trace.corners import Corners
-from drelo.core.trace.level_lines import patterns
 from drelo.core.trace.samples import Samples
 
 Array = NDArray[np.float64]
@@ -227,7 +227,7 @@ def with_stairs(corners: Corners, samples: Samples, stairs: StairCorners, among:
     at, position = here[np.asarray(nearest, np.int64)[new]], stairs.position[new]
     level, upright = stairs.level[new], stairs.upright[new]
     # The line comes in along one run and goes out along the other.
-    ahead = samples.points[samples.shifted(4)][at] - samples.points[samples.shifted(-4)][at]
+    ahead = samples.points[samples.stepped(at, 4)] - samples.points[samples.stepped(at, -4)]
     comes_level = (np.einsum("ij,ij->i", ahead, upright - level) > 0)[:, None]
     before, after = np.where(comes_level, -level, -upright), np.where(comes_level, upright, level)
     # A corner that mixes two of them may lie beyond both, where their sides meet.
