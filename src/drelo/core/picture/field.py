@@ -86,7 +86,7 @@ def ink_field(picture: Picture, level: float | None, invert: bool, local: bool |
         values = _calmed(values, calm) if calm else values
     else:
         values = _calmed(dark.astype(np.float32), calm) if calm else dark.astype(np.float32)
-        if not hard:
+        if calm and not hard:
             # Noise that was cut off at white or black has moved the tones; they are where the calm picture lies.
             paper, ink = _ends(_histogram(values))
         if light is None:

@@ -60,11 +60,11 @@ class Light:
     def ink(self) -> Field:
         return self._grown(self.small_ink)
 
-    def evened(self, bright: NDArray[np.uint8] | Field) -> Field:
-        """How much of each pixel is ink, 0 on paper and 1 on full ink, shape (height, width)."""
-        # What is brighter than its paper, or darker than full ink, says nothing more.
-        values = np.subtract(self.paper, bright, dtype=np.float32)
+    def evened(self, bright: Field) -> Field:
+        """How much of each pixel is ink, 0 on paper and 1 on full ink, shape (height, width); `bright` is used up."""
+        values = np.subtract(self.paper, bright, out=bright)
         values *= self._grown(1 / (self.small_paper - self.small_ink))
+        # What is brighter than its paper, or darker than full ink, says nothing more.
         return np.asarray(np.clip(values, -BEYOND, 1 + BEYOND, out=values))
 
     def _grown(self, surface: Array) -> Field:
