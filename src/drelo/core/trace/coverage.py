@@ -11,6 +11,8 @@ Array = NDArray[np.float64]
 
 # So many pixels of a row at once are passed by where no edge crosses them.
 BLOCK = 32
+# px that an edge leans at most over a row of pixels, to count as upright.
+UPRIGHT = 1e-12
 
 
 def coverage(starts: Array, ends: Array, width: int, height: int) -> NDArray[np.float32]:
@@ -63,10 +65,13 @@ def _accumulate(
             drop = sign * (y1 - y0)
             left, right = min(x0, x1), max(x0, x1)
             span = right - left
-            first, last = int(np.floor(left)), int(np.floor(right))
+            # An upright edge belongs to one column, also where rounding puts its ends on either side of a border.
+            upright = span < UPRIGHT
+            first = int(np.floor(left))
+            last = first if upright else int(np.floor(right))
             for column in range(first, last + 1):
                 a, b = max(left, float(column)), min(right, column + 1.0)
-                share = drop if span < 1e-12 else drop * (b - a) / span
+                share = drop if upright else drop * (b - a) / span
                 # Of the pixel itself only what lies to the right of the edge is covered.
                 part = (a + b) / 2 - column
                 if column < width:
