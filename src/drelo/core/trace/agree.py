@@ -55,12 +55,14 @@ def agreeing(curves: Curves, flats: Flats, count: int, patient: bool = True, hol
             known &= weight == STAY
             shift, weight = np.where(known, away, shift), np.where(known, LEAN, weight)
         trial = joined(hold(moved(trial, seen.found, shift, weight)))
-    # The last step moves little: what was wrong before it tells enough.
-    after = seen.wrong_of_lines(trial, count)
     # Lines that end in common do so where they have moved to.
     left = np.full(count, LEFT)
     left[curves.line[curves.void]] = 1.0
-    better = (after <= LEFT_EACH * np.bincount(curves.line, curves.lengths, count)) | (after <= left * before)
+    enough = np.maximum(left * before, LEFT_EACH * np.bincount(curves.line, curves.lengths, count))
+    # Mostly what was wrong before the last step is little enough already.
+    better = seen.wrong_of_lines(trial, count) <= enough
+    if not better.all():
+        better |= _seen(trial, flats, spacing, seen.shares).wrong_of_lines(trial, count) <= enough
     return joined(hold(together(chosen(curves, ~better), chosen(trial, better))))
 
 
