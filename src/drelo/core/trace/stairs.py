@@ -214,14 +214,33 @@ def _within(points: Array, sides: Array) -> Mask:
     return within
 
 
+@compiled
+def _in_reach(points: Array, corners: Array) -> Mask:
+    """Which points lie in a pixel that is no further than NEAR from a corner of pixels."""
+    width, height = 2, 2
+    for i in range(len(points)):
+        width, height = max(width, int(points[i, 0]) + 2), max(height, int(points[i, 1]) + 2)
+    reach = int(np.ceil(NEAR))
+    near = np.zeros((height, width), np.bool_)
+    for i in range(len(corners)):
+        x, y = int(corners[i, 0]), int(corners[i, 1])
+        near[max(y - reach, 0) : max(y + reach, 0), max(x - reach, 0) : max(x + reach, 0)] = True
+    found = np.empty(len(points), np.bool_)
+    for i in range(len(points)):
+        found[i] = near[max(int(points[i, 1]), 0), max(int(points[i, 0]), 0)]
+    return found
+
+
 def with_stairs(corners: Corners, samples: Samples, stairs: StairCorners, among: Mask | None = None) -> Corners:
     """Corners with those of the pixels that are not among them, in place of others near by.
 
     among: shape (samples,), those that may be corners; None takes all.
     """
-    here = np.arange(len(samples.points)) if among is None else np.flatnonzero(among)
+    near = _in_reach(samples.points, stairs.position)
     if among is not None:
+        near &= among
         corners = corners.chosen(among[corners.at])
+    here = np.flatnonzero(near)
     away, nearest = KDTree(samples.points[here], LEAF, False, balanced_tree=False).query(stairs.position)
     new = (away < NEAR) & (KDTree(corners.position).query(stairs.position)[0] >= THERE)
     at, position = here[np.asarray(nearest, np.int64)[new]], stairs.position[new]
