@@ -172,3 +172,36 @@ def test_cubes_that_overlap_are_found_wherever_they_lie(dx, dy):
 
 def test_cubes_apart_do_not_cross():
     assert first_crossing(welded(np.concatenate([cube(), cube(1.001)]))) is None
+
+
+# Curves that fold back on themselves
+
+
+def folded(points: list[tuple[float, float]]) -> shapely.Polygon:
+    """A ring there and back again along the same way: it encloses nothing."""
+    return shapely.Polygon([*points, *points[-2:0:-1]])
+
+
+@given(
+    st.lists(st.tuples(st.floats(0, 40), st.floats(0, 40)), min_size=3, max_size=12, unique=True),
+    st.integers(0, 3),
+    st.booleans(),
+)
+def test_a_ring_that_folds_back_exactly_is_no_border(points, others, under):
+    fold = folded(points)
+    plain = [shapely.box(5 + 3 * i, 5, 30 + 3 * i, 30) for i in range(others + 1)]
+    layers = [fold, *plain] if under else [*plain, fold]
+    found = arrange(layers, GRID)
+    fold_layer = 0 if under else len(layers) - 1
+    thin = found.areas[found.top == fold_layer].sum()
+    assert thin < 0.05
+    assert found.areas[found.top >= 0].sum() == pytest.approx(shapely.union_all(plain).area, abs=0.1)
+
+
+def test_segments_that_cancel_out_last_of_all_do_not_write_past_the_end():
+    # The source with the highest number is no border any more: its bucket must be there all the same.
+    plain = shapely.box(0, 0, 60, 60)
+    steps = np.linspace(0, np.pi, 400)
+    arc = [(20 + 20 * s / np.pi, 30 + 15 * np.sin(s)) for s in steps]
+    found = arrange([plain, folded(arc)], GRID)
+    assert found.areas[found.top >= 0].sum() == pytest.approx(3600, abs=0.1)

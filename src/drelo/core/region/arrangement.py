@@ -188,7 +188,9 @@ def _odd(found: Noded, which: Indices, layer: Indices, layers: int) -> tuple[Ind
     which, layer: shape (n,), segments that were noded, and the layer that each time has one as its border.
     """
     which, layer = np.divmod(_odd_ones(which * layers + layer), layers)
-    order, begins = bucketed(found.source, int(which.max(initial=0)) + 1)
+    # Every segment has a bucket, those that are no border any more as well.
+    last = max(int(which.max(initial=0)), int(found.source.max(initial=0)))
+    order, begins = bucketed(found.source, last + 1)
     many = np.diff(begins)[which]
     at = np.repeat(begins[which] - np.cumsum(many) + many, many) + np.arange(many.sum())
     piece, owner = np.divmod(_odd_ones(found.piece[order[at]] * layers + np.repeat(layer, many)), layers)

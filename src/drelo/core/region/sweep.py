@@ -55,7 +55,7 @@ def sides_of(points: Indices, first: Indices, last: Indices) -> Sides | None:
 
 @compiled
 def bucketed(keys: Indices, count: int) -> tuple[Indices, Indices]:
-    """Positions in the order of their keys, and where each key's begin; shapes (len,) and (count + 1,)."""
+    """Positions in the order of their keys, 0 to count - 1, and where each key's begin; (len,) and (count + 1,)."""
     begins = np.zeros(count + 1, np.int64)
     for key in keys:
         begins[key + 1] += 1
