@@ -21,10 +21,12 @@ from skimage.measure import find_contours
 from benchmarks.page import waited
 from benchmarks.server import CHROMIUM_FLAGS, serving
 from drelo.core.picture.decode import Picture, decode
-from drelo.core.piece.document import Document, Source
-from drelo.core.piece.edits import SetDefaults, apply
+from drelo.core.piece.applying import apply
+from drelo.core.piece.document import Document
+from drelo.core.piece.edits import SetDefaults
 from drelo.core.piece.evaluate import Evaluation
 from drelo.core.piece.memo import Memo
+from drelo.core.piece.pictures import PlacedPicture
 from drelo.core.trace.ink import InkSettings, trace_ink
 from drelo.formats.glb import write_glb
 
@@ -72,8 +74,8 @@ def tracing() -> list[tuple[str, str, str]]:
 def solids() -> list[tuple[str, str, str]]:
     data = silhouettes()["pear.png"]
     picture = decode(data)
-    source = Source(id="s", asset="0" * 64, name="pear.png", width=picture.width, height=picture.height)
-    document = Document(source=source)
+    source = PlacedPicture(id="s", asset="0" * 64, name="pear.png", width=picture.width, height=picture.height)
+    document = Document(pictures=(source,))
     traced = Evaluation(lambda _: data, Memo())
     art = traced.art(document)
 

@@ -169,7 +169,7 @@ def test_a_width_that_is_none_is_refused(tmp_path, capsys, width):
 @pytest.mark.parametrize(
     ("recipe", "field"),
     [
-        ({"base": {"margin": -1}}, "base.margin"),
+        ({"base": {"margin": -600}}, "base.margin"),
         ({"base": {"thickness": 0}}, "base.thickness"),
         ({"base": {"shape": "block", "block": [0, 10]}}, "base.block[0]"),
         ({"layer": 0}, "layer"),

@@ -12,16 +12,17 @@ from PIL import Image
 from drelo.core.errors import Refusal
 from drelo.core.picture.decode import Picture
 from drelo.core.picture.reduce import factor_for
-from drelo.core.piece.document import Document, Source
-from drelo.core.piece.edits import EDIT, apply
+from drelo.core.piece.document import Document
 from drelo.core.piece.evaluate import Evaluation
 from drelo.core.piece.memo import Memo
+from drelo.core.piece.pictures import PlacedPicture
 from drelo.core.trace.area import Fence
 from drelo.core.trace.colours import ColourSettings
 from drelo.core.trace.ink import InkSettings
 from drelo.core.trace.modes import trace
 from drelo.core.trace.strokes import StrokeSettings
 from tests.conftest import png as packed
+from tests.piece import edited, picked, picture_of
 
 ASSET = "b" * 64
 
@@ -30,7 +31,7 @@ def png(rgb: np.ndarray) -> bytes:
     return packed(Image.fromarray(rgb))
 
 
-def picture_of(rgb: np.ndarray) -> Picture:
+def decoded(rgb: np.ndarray) -> Picture:
     return Picture(rgb, None, None, "image/png")
 
 
@@ -45,16 +46,8 @@ TWO = discs((110, 120), (290, 280))
 
 
 def begun(rgb: np.ndarray) -> tuple[Document, Evaluation]:
-    source = Source(id="s", asset=ASSET, name="a.png", width=rgb.shape[1], height=rgb.shape[0])
-    return Document(source=source), Evaluation(lambda _: png(rgb), Memo())
-
-
-def edited(document: Document, **edit) -> Document:
-    return apply(document, EDIT.validate_python(edit))
-
-
-def picked(*regions) -> list[dict]:
-    return [{"id": r.id, "mark": {"anchor": r.mark.anchor, "box": r.mark.box}} for r in regions]
+    source = PlacedPicture(id="s", asset=ASSET, name="a.png", width=rgb.shape[1], height=rgb.shape[0])
+    return Document(pictures=(source,)), Evaluation(lambda _: png(rgb), Memo())
 
 
 def square(x: float, y: float, side: float) -> list[tuple[float, float]]:
@@ -67,7 +60,7 @@ def square(x: float, y: float, side: float) -> list[tuple[float, float]]:
 @pytest.mark.parametrize("mode", [InkSettings, ColourSettings, StrokeSettings])
 def test_only_what_lies_in_a_free_area_is_traced(mode):
     around_first = Fence(((40, 40), (200, 40), (150, 210), (40, 200)))
-    found = trace(picture_of(TWO), mode(area=around_first))
+    found = trace(decoded(TWO), mode(area=around_first))
     boxes = np.array([o.outer.bounds for o in found.outlines])
     assert boxes[:, 2:].max() < 210
     if mode is not StrokeSettings:
@@ -76,7 +69,7 @@ def test_only_what_lies_in_a_free_area_is_traced(mode):
 
 def test_a_shape_is_closed_along_the_border_of_its_area():
     half = Fence(((40, 40), (110, 40), (110, 200), (40, 200)))
-    found = trace(picture_of(TWO), InkSettings(area=half))
+    found = trace(decoded(TWO), InkSettings(area=half))
     assert found.outlines[0].area == pytest.approx(math.pi * 40**2 / 2, rel=5e-3)
     assert found.outlines[0].outer.bounds[2] == pytest.approx(110, abs=0.1)
 
@@ -84,7 +77,7 @@ def test_a_shape_is_closed_along_the_border_of_its_area():
 def test_an_area_on_coloured_ground_takes_the_ground_for_background():
     rgb = np.full((200, 200, 3), (240, 220, 160), np.uint8)
     cv2.circle(rgb, (100, 100), 30, (30, 60, 160), -1, cv2.LINE_AA)
-    found = trace(picture_of(rgb), ColourSettings(area=Fence(((50, 60), (150, 50), (140, 150), (60, 140)))))
+    found = trace(decoded(rgb), ColourSettings(area=Fence(((50, 60), (150, 50), (140, 150), (60, 140)))))
     assert len(found.outlines) == 1
     assert found.outlines[0].area == pytest.approx(math.pi * 30.5**2, rel=0.03)
 
@@ -92,7 +85,7 @@ def test_an_area_on_coloured_ground_takes_the_ground_for_background():
 @pytest.mark.parametrize("corners", [((0, 0), (5, 5)), ((500, 500), (600, 500), (550, 600))])
 def test_areas_that_hold_nothing_are_refused(corners):
     with pytest.raises(Refusal) as refusal:
-        trace(picture_of(TWO), InkSettings(area=Fence(corners)))
+        trace(decoded(TWO), InkSettings(area=Fence(corners)))
     assert refusal.value.field == "area"
 
 
@@ -102,7 +95,7 @@ def test_areas_that_hold_nothing_are_refused(corners):
 @pytest.mark.parametrize("mode", [InkSettings, ColourSettings])
 def test_a_reduced_picture_gives_the_same_outline_in_whole_pixels(mode):
     rgb = discs((500, 520), side=1003, radius=310)
-    whole, reduced = trace(picture_of(rgb), mode()), trace(picture_of(rgb), mode(), factor=3)
+    whole, reduced = trace(decoded(rgb), mode()), trace(decoded(rgb), mode(), factor=3)
     assert len(reduced.outlines) == 1
     assert reduced.outlines[0].area == pytest.approx(whole.outlines[0].area, rel=1e-3)
     assert reduced.outlines[0].outer.bounds == pytest.approx(whole.outlines[0].outer.bounds, abs=0.5)
@@ -111,8 +104,8 @@ def test_a_reduced_picture_gives_the_same_outline_in_whole_pixels(mode):
 def test_sizes_of_specks_stay_in_whole_pixels():
     rgb = discs((200, 200), (20, 20), radius=8, side=420)
     rgb[150:250, 150:250] = 0
-    kept = trace(picture_of(rgb), InkSettings(speck=150), factor=2)
-    gone = trace(picture_of(rgb), InkSettings(speck=260), factor=2)
+    kept = trace(decoded(rgb), InkSettings(speck=150), factor=2)
+    gone = trace(decoded(rgb), InkSettings(speck=260), factor=2)
     assert (len(kept.outlines), len(gone.outlines)) == (2, 1)
     assert gone.speck == pytest.approx(260)
 
@@ -146,7 +139,7 @@ def test_areas_have_their_own_settings_and_are_kept_apart():
     assert [r.traced_in for r in flat.regions] == ["one", "two"]
     assert [(t.area, t.level is None) for t in flat.traces] == [("one", False), ("two", True)]
     assert [a.name for a in flat.areas] == ["Area 1", "Lower"]
-    assert document.trace.mode == document.areas[0].trace.mode == "ink"
+    assert picture_of(document).trace.mode == picture_of(document).areas[0].trace.mode == "ink"
     for identifier in ("one", "two"):
         document = edited(document, do="drop-area", id=identifier)
     assert [r.traced_in for r in evaluation.flat(document).regions] == [None, None]
@@ -167,8 +160,9 @@ def test_a_region_that_is_left_out_is_not_raised_and_can_be_taken_back():
     document = edited(document, do="set-regions", picked=picked(both.regions[0]), left_out=True)
     flat = evaluation.flat(document)
     assert [r.left_out for r in flat.regions] == [True, False]
-    # What is left out does not count for the size of the art.
-    assert flat.width == pytest.approx(document.size.mm)
+    # What is left out does not count for the box of the art, and what stays lies where it lay.
+    assert flat.width == pytest.approx(80, abs=0.5)
+    assert flat.regions[1].path == both.regions[1].path
     assert len(evaluation.raised(document).regions) == 2
     document = edited(document, do="set-regions", picked=picked(flat.regions[1]), left_out=True)
     assert evaluation.flat(document).base_path == ""
@@ -185,22 +179,29 @@ def test_an_attempt_brings_all_its_settings_back():
     kept = edited(document, do="keep-attempt", id="t1")
     other = edited(edited(kept, do="set-trace", area="one", mode="colours"), do="drop-area", id="one")
     back = edited(other, do="choose-attempt", id="t1")
-    assert (back.trace, back.areas) == (document.trace, document.areas)
-    assert back.attempts[0].name == "Attempt 1"
-    assert edited(back, do="drop-attempt", id="t1").attempts == ()
+    assert (picture_of(back).trace, picture_of(back).areas) == (picture_of(document).trace, picture_of(document).areas)
+    assert picture_of(back).attempts[0].name == "Attempt 1"
+    assert picture_of(edited(back, do="drop-attempt", id="t1")).attempts == ()
     with pytest.raises(Refusal, match="no attempt"):
         edited(back, do="choose-attempt", id="t9")
 
 
 def test_two_points_of_the_picture_give_the_size():
     document, evaluation = begun(TWO)
-    size = {"side": "between", "mm": 50, "points": [[110, 120], [290, 280]]}
-    flat = evaluation.flat(edited(document, do="set-size", size=size))
-    assert flat.mm_per_px == pytest.approx(50 / math.hypot(180, 160))
-    solid = evaluation.raised(edited(document, do="set-size", size=size))
-    assert solid.size[0] == pytest.approx(260 * flat.mm_per_px + 2 * document.base.margin, abs=0.06)
-    with pytest.raises(ValueError, match="two points"):
-        EDIT.validate_python({"do": "set-size", "size": {"side": "between", "mm": 50}})
+    thing = {"kind": "shape", "id": "c", "form": "circle", "at": [0, 0], "width": 20, "height": 20}
+    document = edited(document, do="put-drawn", things=[thing])
+    scaled = edited(document, do="set-scale", mm=50, points=[[110, 120], [290, 280]])
+    scale = picture_of(scaled).place.mm_per_px
+    assert scale == pytest.approx(50 / math.hypot(180, 160))
+    # The middle between the two points stays, and so does what was drawn.
+    before, after = picture_of(document).place, picture_of(scaled).place
+    assert after.on_sheet((200, 200)) == pytest.approx(before.on_sheet((200, 200)))
+    assert evaluation.flat(scaled).things == evaluation.flat(document).things
+    discs_only = edited(scaled, do="mark-drawn", ids=["c"], hidden=True)
+    solid = evaluation.raised(discs_only)
+    assert solid.size[0] == pytest.approx(260 * scale + 2 * document.base.margin, abs=0.06)
+    with pytest.raises(Refusal, match="two points"):
+        edited(document, do="set-scale", mm=50, points=[[110, 120], [110.5, 120]])
 
 
 # Picture care, switched in any order
@@ -218,10 +219,10 @@ def test_care_is_taken_back_and_done_again_in_any_order():
     without_crop = edited(cared, do="switch-care", at=0, state="off")
     # The rub still lies on the first disc although the crop before it is gone.
     assert len(evaluation.flat(without_crop).regions) == 1
-    assert without_crop.source.care[2].points[0] != cared.source.care[2].points[0]
+    assert picture_of(without_crop).care[2].points[0] != picture_of(cared).care[2].points[0]
     back = edited(without_crop, do="switch-care", at=0, state="on")
-    assert [s.off for s in back.source.care] == [False] * 3
-    assert back.source.care[2].points[0] == pytest.approx((94, 103), abs=1e-6)
+    assert [s.off for s in picture_of(back).care] == [False] * 3
+    assert picture_of(back).care[2].points[0] == pytest.approx((94, 103), abs=1e-6)
     fewer = edited(cared, do="switch-care", at=2, state="gone")
     assert len(evaluation.flat(fewer).regions) == 2
     with pytest.raises(Refusal, match="no such step"):
@@ -234,9 +235,11 @@ def test_areas_and_the_pen_stay_on_their_places_when_the_picture_is_cropped():
     line = {"id": "p", "name": "Line", "start": [100, 100], "stretches": [{"kind": "straight", "to": [150, 120]}]}
     document = edited(document, do="set-pen", line=line)
     cropped = edited(document, do="set-care", care=[{"do": "crop", "box": [60, 60, 320, 320]}])
-    assert cropped.areas[0].corners[0] == pytest.approx((180, 170))
-    assert cropped.pen[0].stretches[0].to == pytest.approx((90, 60))
-    assert len(evaluation.flat(cropped).regions) == 1
+    assert picture_of(cropped).areas[0].corners[0] == pytest.approx((240, 230))
+    assert picture_of(cropped).pen[0].stretches[0].to == pytest.approx((150, 120))
+    before, after = evaluation.flat(document), evaluation.flat(cropped)
+    assert len(after.regions) == 1
+    assert after.regions[0].box == pytest.approx(before.regions[0].box, abs=1e-6)
 
 
 # Tracing again

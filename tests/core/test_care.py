@@ -7,8 +7,10 @@ import pytest
 from drelo.core.errors import Refusal
 from drelo.core.picture.care import Crop, EvenLight, Flatten, Level, Rub, cared, placement
 from drelo.core.picture.decode import Picture
-from drelo.core.piece.document import Document, Source
-from drelo.core.piece.edits import EDIT, apply
+from drelo.core.piece.applying import apply
+from drelo.core.piece.document import Document
+from drelo.core.piece.edits import EDIT
+from drelo.core.piece.pictures import PlacedPicture
 from drelo.core.trace.ink import InkSettings, trace_ink
 
 
@@ -91,14 +93,18 @@ def test_steps_that_make_no_sense_are_refused(step, words):
 
 
 def test_marks_of_regions_go_with_the_picture():
-    source = Source(id="s", asset="a" * 64, name="x.png", width=300, height=200)
-    mark = {"anchor": (80, 100), "box": (40, 60, 120, 140)}
+    source = PlacedPicture(id="s", asset="a" * 64, name="x.png", width=300, height=200)
+    mark = {"anchor": (80, 100), "box": (40, 60, 120, 140), "picture": "s"}
     document = apply(Document(), EDIT.validate_python({"do": "put-picture", "source": source.model_dump()}))
     document = apply(
         document, EDIT.validate_python({"do": "set-regions", "picked": [{"id": "r", "mark": mark}], "height": 2})
     )
     crop = {"do": "set-care", "care": [{"do": "crop", "box": (30, 50, 100, 100)}]}
     after = apply(document, EDIT.validate_python(crop))
-    assert after.regions[0].mark.anchor == pytest.approx((50, 50))
+    # What is left of the picture stays where it lies.
+    assert after.regions[0].mark.anchor == pytest.approx((80, 100))
+    assert after.pictures[0].place.at == pytest.approx((30, 50))
+    turned = apply(document, EDIT.validate_python({"do": "place-picture", "place": {"turn": 90, "mm_per_px": 0.5}}))
+    assert turned.regions[0].mark.anchor == pytest.approx((-50, 40))
     back = apply(after, EDIT.validate_python({"do": "set-care", "care": []}))
     assert back.regions[0].mark.box == pytest.approx(mark["box"])

@@ -8,7 +8,7 @@ from typing import Any
 from hypothesis import given
 from hypothesis import strategies as st
 
-from drelo.core.piece.difference import Difference, difference
+from drelo.core.piece.difference import Difference, difference, put_on
 
 
 @dataclass(frozen=True)
@@ -18,13 +18,8 @@ class Row:
 
 
 def brought(before: dict[str, Any], change: Difference) -> dict[str, Any]:
-    """As the browser does it."""
-    after = {**before, **change.fields}
-    for name, found in change.rows.items():
-        rows = {row.id: row for row in before[name]} | {row.id: row for row in found.changed}
-        order = found.order or [row.id for row in before[name]]
-        after[name] = [rows[i] for i in order]
-    return after
+    after = put_on(before, change, lambda row: row.id)
+    return {name: list(value) if name == "rows" else value for name, value in after.items()}
 
 
 rows = st.dictionaries(st.sampled_from("abcdefghij"), st.sampled_from(["pear", "leaf", "stem"]), min_size=1).flatmap(
@@ -45,6 +40,14 @@ def test_of_many_rows_only_those_that_changed_travel():
     assert change.fields == {}
     assert change.rows["rows"].order is None
     assert change.rows["rows"].changed == (Row("7", "leaf"),)
+
+
+def test_a_row_more_is_one_id_more_whatever_the_list_holds():
+    before = {"rows": [Row(str(i), "pear") for i in range(50)]}
+    after = {"rows": [*before["rows"][:20], Row("new", "leaf"), *before["rows"][20:]]}
+    found = difference(before, after, ("rows",)).rows["rows"]
+    assert found.order == (20, 0, ("new",))
+    assert found.changed == (Row("new", "leaf"),)
 
 
 def test_rows_that_share_an_id_travel_whole():

@@ -8,13 +8,16 @@ from hypothesis import assume, given
 from hypothesis import strategies as st
 
 from drelo.core.errors import Refusal
-from drelo.core.piece.document import Document, Source
-from drelo.core.piece.edits import EDIT, apply
+from drelo.core.piece.applying import apply
+from drelo.core.piece.document import Document
+from drelo.core.piece.edits import EDIT
 from drelo.core.piece.evaluate import Evaluation
 from drelo.core.piece.memo import Memo
+from drelo.core.piece.pictures import PlacedPicture
 from drelo.core.solid.seal import check_seal
+from tests.piece import picture_of, worked
 
-SOURCE = Source(id="s", asset="a" * 64, name="ring.png", width=420, height=300)
+SOURCE = PlacedPicture(id="s", asset="a" * 64, name="ring.png", width=420, height=300)
 MARK = {"anchor": (50.0, 50.0), "box": (10.0, 10.0, 90.0, 90.0)}
 
 colour = st.sampled_from(["#c8553d", "#1d3557", "#3f6b3a"])
@@ -26,7 +29,10 @@ edits = st.one_of(
     st.builds(lambda v: {"do": "set-trace", "keen": v, "smooth": v}, st.floats(0, 1)),
     st.builds(lambda v: {"do": "set-base", "margin": v}, st.floats(0, 20)),
     st.builds(lambda v: {"do": "set-base", "shape": v}, st.sampled_from(["outline", "rectangle", "circle", "none"])),
-    st.builds(lambda v: {"do": "set-size", "size": {"side": "width", "mm": v}}, st.floats(1, 500)),
+    st.builds(
+        lambda v: {"do": "place-picture", "place": {"mm_per_px": v, "at": [v, -v], "turn": v}}, st.floats(0.1, 9)
+    ),
+    st.builds(lambda v: {"do": "mark-picture", "hidden": v}, st.booleans()),
     st.builds(lambda v: {"do": "set-units", "units": v}, st.sampled_from(["mm", "inch"])),
     st.builds(lambda v: {"do": "set-defaults", "height": v}, st.floats(-5, 20)),
     st.builds(
@@ -104,10 +110,12 @@ def test_edits_travel_as_json(step):
 @pytest.mark.parametrize(
     "edit",
     [
-        {"do": "set-size", "size": {"side": "width", "mm": 0}},
-        {"do": "set-size", "size": {"side": "depth", "mm": 5}},
+        {"do": "set-scale", "points": [[0, 0], [9, 0]], "mm": 0},
+        {"do": "place-picture", "place": {"mm_per_px": 0}},
+        {"do": "move-sheet", "matrix": [1, 0, 0, 2, 0, 0]},
         {"do": "set-base", "shape": "star"},
-        {"do": "set-base", "margin": -1},
+        {"do": "set-base", "margin": -1000},
+        {"do": "set-base", "diameter": 0},
         {"do": "set-defaults", "height": "deep"},
         {"do": "set-regions", "picked": [], "height": 1},
         {"do": "set-filament", "id": "x", "name": "X", "colour": "red"},
@@ -126,15 +134,13 @@ def test_edits_that_make_no_sense_never_get_that_far(edit):
 @pytest.mark.parametrize("mode", ["ink", "colours"])
 def test_the_typed_side_is_exact_in_the_file(ring_png, side, mm, mode):
     document = begun()
-    for step in (
-        {"do": "set-trace", "mode": mode},
-        {"do": "set-size", "size": {"side": side, "mm": mm}},
-        {"do": "set-base", "shape": "none"},
-    ):
+    evaluation = Evaluation(lambda _: ring_png, Memo())
+    for step in ({"do": "set-trace", "mode": mode}, {"do": "set-base", "shape": "none"}):
         document = apply(document, EDIT.validate_python(step))
-    built = Evaluation(lambda _: ring_png, Memo()).built(document, 0.008)
-    assert check_seal(built.whole).sealed
-    assert built.whole.size[0 if side == "width" else 1] == pytest.approx(mm, abs=1e-3)
+    document = worked(evaluation, document, do="set-size", side=side, mm=mm)
+    whole = evaluation.made(document, 0.008).whole
+    assert check_seal(whole).sealed
+    assert whole.size[0 if side == "width" else 1] == pytest.approx(mm, abs=1e-3)
 
 
 def test_regions_of_the_flat_view_keep_their_order_and_names(ring_png):
@@ -143,7 +149,7 @@ def test_regions_of_the_flat_view_keep_their_order_and_names(ring_png):
     assert [r.name for r in flat.regions] == ["Region 1", "Region 2"]
     assert flat.regions[0].area > flat.regions[1].area
     assert flat.nodes == sum(r.nodes for r in flat.regions)
-    assert flat.width == pytest.approx(60, abs=1e-6)
+    assert flat.width == pytest.approx(350, abs=1)
 
 
 # Picture care moves what lies on the picture
@@ -171,14 +177,13 @@ def with_things_on_it() -> Document:
         begun(), EDIT.validate_python({"do": "add-area", "id": "a", "corners": [[40, 40], [120, 45], [80, 99]]})
     )
     line = {"id": "p", "name": "Line", "start": [50, 60], "stretches": [{"kind": "straight", "to": [90, 70]}]}
-    document = apply(document, EDIT.validate_python({"do": "set-pen", "line": line}))
-    size = {"side": "between", "mm": 20, "points": [[45, 50], [110, 80]]}
-    return apply(document, EDIT.validate_python({"do": "set-size", "size": size}))
+    return apply(document, EDIT.validate_python({"do": "set-pen", "line": line}))
 
 
 def places(document: Document) -> list[tuple[float, float]]:
-    (area,), (line,) = document.areas, document.pen
-    return [*area.corners, line.start, line.stretches[0].to, *(document.size.points or ())]
+    picture = picture_of(document)
+    (area,), (line,) = picture.areas, picture.pen
+    return [*area.corners, line.start, line.stretches[0].to]
 
 
 @given(care, st.integers(0, 3))
@@ -190,12 +195,12 @@ def test_a_step_of_care_taken_back_and_done_again_leaves_everything_where_it_was
         assume(False)
     at = at % len(steps)
     off = apply(cared, EDIT.validate_python({"do": "switch-care", "at": at, "state": "off"}))
-    assert [s.off for s in off.source.care] == [i == at for i in range(len(steps))]
+    assert [s.off for s in picture_of(off).care] == [i == at for i in range(len(steps))]
     on = apply(off, EDIT.validate_python({"do": "switch-care", "at": at, "state": "on"}))
     for was, now in zip(places(cared), places(on), strict=True):
         assert now == pytest.approx(was, abs=0.05)
     gone = apply(cared, EDIT.validate_python({"do": "switch-care", "at": at, "state": "gone"}))
-    assert gone.source.look == off.source.look
+    assert picture_of(gone).look == picture_of(off).look
     assert np.array(places(gone)) == pytest.approx(np.array(places(off)))
 
 
@@ -209,4 +214,4 @@ def test_without_any_care_everything_lies_as_on_the_original(steps):
     back = apply(cared, EDIT.validate_python({"do": "set-care", "care": []}))
     for was, now in zip(places(document), places(back), strict=True):
         assert now == pytest.approx(was, abs=0.05)
-    assert back.source == document.source
+    assert picture_of(back).care == ()

@@ -6,19 +6,24 @@ import pytest
 from PIL import Image
 
 from drelo.core.errors import Refusal
-from drelo.core.piece.document import Document, Source, TraceSettings
-from drelo.core.piece.edits import EDIT, apply
+from drelo.core.piece.applying import apply
+from drelo.core.piece.document import Document
+from drelo.core.piece.edits import EDIT
 from drelo.core.piece.evaluate import Evaluation
 from drelo.core.piece.memo import Memo
+from drelo.core.piece.pictures import PlacedPicture, TraceSettings
 from tests.conftest import png
+from tests.piece import edited, picked, worked
 
 ASSET = "c" * 64
 
 
 def begun(rgb: np.ndarray, **settings) -> tuple[Document, Evaluation]:
-    source = Source(id="s", asset=ASSET, name="a.png", width=rgb.shape[1], height=rgb.shape[0])
+    source = PlacedPicture(id="s", asset=ASSET, name="a.png", width=rgb.shape[1], height=rgb.shape[0])
     data = png(Image.fromarray(rgb))
-    return Document(source=source, trace=TraceSettings(**settings)), Evaluation(lambda _: data, Memo())
+    return Document(pictures=(source.model_copy(update={"trace": TraceSettings(**settings)}),)), Evaluation(
+        lambda _: data, Memo()
+    )
 
 
 def bars() -> np.ndarray:
@@ -34,15 +39,14 @@ def test_neighbours_that_share_an_edge_leave_no_gap():
     flat, found = evaluation.flat(document), evaluation.look_over(document)
     assert len(flat.regions) == 3
     assert found.gap is not None
-    assert found.gap.width == pytest.approx(20 * flat.mm_per_px, rel=0.02)
-    x = found.gap.at[0] / flat.mm_per_px
-    assert x == pytest.approx(190 - 40, abs=1)
+    assert found.gap.width == pytest.approx(20, rel=0.02)
+    assert found.gap.at[0] == pytest.approx(190, abs=1)
 
 
 def test_figures_follow_the_size():
     document, evaluation = begun(bars())
     at_60 = evaluation.look_over(document)
-    larger = apply(document, EDIT.validate_python({"do": "set-size", "size": {"side": "width", "mm": 120}}))
+    larger = worked(evaluation, document, do="set-size", side="width", mm=2 * evaluation.flat(document).width)
     at_120 = evaluation.look_over(larger)
     assert at_60.gap is not None
     assert at_120.gap is not None
@@ -52,8 +56,7 @@ def test_figures_follow_the_size():
 def test_what_is_left_out_leaves_no_gap():
     document, evaluation = begun(bars())
     last = evaluation.flat(document).regions[-1]
-    picked = [{"id": last.id, "mark": {"anchor": last.mark.anchor, "box": last.mark.box}}]
-    alone = apply(document, EDIT.validate_python({"do": "set-regions", "picked": picked, "left_out": True}))
+    alone = edited(document, do="set-regions", picked=picked(last), left_out=True)
     assert evaluation.look_over(alone).gap is None
     none = apply(alone, EDIT.validate_python({"do": "set-tracing", "on": False}))
     with pytest.raises(Refusal, match="No region is left"):

@@ -8,33 +8,28 @@ from PIL import Image
 from pydantic import ValidationError
 
 from drelo.core.errors import Refusal, Superseded
-from drelo.core.piece.document import Document, Source
-from drelo.core.piece.edits import EDIT, apply
+from drelo.core.piece.applying import apply
+from drelo.core.piece.document import Document
+from drelo.core.piece.edits import EDIT
 from drelo.core.piece.evaluate import Evaluation
 from drelo.core.piece.memo import Memo
+from drelo.core.piece.pictures import PlacedPicture
 from drelo.core.solid.seal import check_seal
 from tests.conftest import covered, png
+from tests.piece import edited, picked, picture_of, worked
 
 ASSET = "a" * 64
 
 
 @pytest.fixture
 def document(ring_png) -> Document:
-    source = Source(id="s1", asset=ASSET, name="ring.png", width=420, height=300)
+    source = PlacedPicture(id="s1", asset=ASSET, name="ring.png", width=420, height=300)
     return apply(Document(), EDIT.validate_python({"do": "put-picture", "source": source.model_dump()}))
 
 
 @pytest.fixture
 def evaluation(ring_png) -> Evaluation:
     return Evaluation(lambda _: ring_png, Memo())
-
-
-def edited(document: Document, **edit) -> Document:
-    return apply(document, EDIT.validate_python(edit))
-
-
-def picked(*regions) -> list[dict]:
-    return [{"id": r.id, "mark": {"anchor": r.mark.anchor, "box": r.mark.box}} for r in regions]
 
 
 def test_apply_leaves_the_old_document_alone(document):
@@ -49,8 +44,8 @@ def test_apply_leaves_the_old_document_alone(document):
 def test_what_is_noted_of_a_picture_stays_beside_the_rest(document):
     after = edited(document, do="set-source", permission="mine")
     after = edited(after, do="set-source", origin="my sketchbook")
-    assert (after.source.permission, after.source.origin) == ("mine", "my sketchbook")
-    assert after.source.asset == document.source.asset
+    assert (picture_of(after).permission, picture_of(after).origin) == ("mine", "my sketchbook")
+    assert picture_of(after).asset == ASSET
     with pytest.raises(Refusal, match="no picture yet"):
         edited(Document(), do="set-source", permission="mine")
 
@@ -81,7 +76,7 @@ def test_edits_that_name_nothing_are_refused(document, edit):
     "edit",
     [
         {"do": "set-trace", "level": 3},
-        {"do": "set-size", "size": {"mm": -1}},
+        {"do": "set-scale", "points": [[0, 0], [9, 9]], "mm": -1},
         {"do": "set-defaults", "height": float("inf")},
         {"do": "melt"},
         {"do": "set-base", "colour": "#000000"},
@@ -93,18 +88,20 @@ def test_edits_out_of_range_do_not_validate(edit):
 
 
 def test_flat_view_is_in_mm_with_the_typed_side_exact(document, evaluation):
-    flat = evaluation.flat(edited(document, do="set-size", size={"side": "width", "mm": 70}))
+    flat = evaluation.flat(worked(evaluation, document, do="set-size", side="width", mm=70))
     assert flat.width == pytest.approx(70)
-    assert flat.mm_per_px == pytest.approx(70 / 350, rel=2e-3)
+    (underlay,) = flat.underlays
+    assert underlay.mm_per_px == pytest.approx(70 / 350, rel=2e-3)
     assert [r.area for r in flat.regions] == pytest.approx([np.pi * (24**2 - 12**2), 16**2], rel=6e-3)
-    assert flat.underlay.width == pytest.approx(420 * flat.mm_per_px)
+    assert underlay.box[2] == pytest.approx(420 * underlay.mm_per_px)
+    assert flat.size.holds
     assert flat.base_box[2] == pytest.approx(76, abs=0.02)
 
 
 def test_empty_piece_has_an_empty_flat_view(evaluation):
     flat = evaluation.flat(Document())
     assert flat.regions == ()
-    assert flat.underlay is None
+    assert flat.underlays == ()
 
 
 def test_heights_and_filaments_reach_the_solid(document, evaluation):
@@ -116,12 +113,12 @@ def test_heights_and_filaments_reach_the_solid(document, evaluation):
     raised = evaluation.raised(document)
     assert raised.size[2] == pytest.approx(5)
     assert set(raised.regions) == {"base", ring.id, square.id}
-    built = evaluation.built(document, 0.008)
-    assert [(name, colour) for name, colour, _ in built.bodies] == [("Night", "#2e3a4d"), ("Clay", "#c26a4a")]
-    for _, _, mesh in built.bodies:
-        assert check_seal(mesh).sealed
+    bodies = evaluation.made(document, 0.008).bodies
+    assert [(b.name, b.colour) for b in bodies] == [("base", "#2e3a4d"), ("Bed", "#c26a4a")]
+    for body in bodies:
+        assert check_seal(body.mesh).sealed
     square_mm = square.area
-    assert built.bodies[1][2].volume == pytest.approx(3 * square_mm, rel=2e-3)
+    assert bodies[1].mesh.volume == pytest.approx(3 * square_mm, rel=2e-3)
 
 
 def test_what_was_decided_stays_when_the_trace_changes(document, evaluation):
@@ -149,10 +146,26 @@ def test_back_to_the_default(document, evaluation):
     assert evaluation.flat(plain).regions[1].height == document.default_height
 
 
-def test_sinking_through_the_base_is_refused_with_the_field(document, evaluation):
+def test_a_form_that_cannot_be_built_is_a_problem_with_its_field_and_stops_nothing(document, evaluation):
+    sunk = edited(document, do="set-defaults", height=-2)
+    flat = evaluation.flat(sunk)
+    assert flat.problem.field == "height"
+    assert "go through it" in flat.problem.message
+    assert len(flat.regions) == 2
+    assert flat.base_path == ""
+    # Tracing and shaping go on.
+    further = worked(evaluation, edited(sunk, do="set-trace", smooth=0.8), do="set-size", side="width", mm=40)
+    assert evaluation.flat(further).width == pytest.approx(40)
     with pytest.raises(Refusal) as refused:
-        evaluation.flat(edited(document, do="set-defaults", height=-2))
+        evaluation.raised(further)
     assert refused.value.field == "height"
+    assert evaluation.flat(edited(further, do="set-defaults", height=1)).problem is None
+
+
+def test_art_too_small_for_a_cutter_can_still_be_traced_and_shaped(document, evaluation):
+    small = edited(worked(evaluation, document, do="set-size", side="width", mm=0.4), do="set-form", form="cutter")
+    assert "too small to cut" in evaluation.flat(small).problem.message
+    assert evaluation.flat(edited(small, do="set-trace", level=0.4)).regions
 
 
 def test_a_new_height_does_not_trace_again(document, ring_png):
@@ -189,15 +202,16 @@ def test_superseded_work_ends_at_the_next_stage(document, ring_png):
 def test_loose_parts_are_told(document, evaluation):
     flat = evaluation.flat(edited(document, do="set-base", shape="none"))
     assert any("2 separate parts" in remark for remark in flat.remarks)
-    held = evaluation.flat(edited(document, do="set-base", shape="circle"))
-    assert held.remarks == ()
+    assert not any(
+        "separate parts" in r for r in evaluation.flat(edited(document, do="set-base", shape="circle")).remarks
+    )
 
 
 def test_another_picture_keeps_what_lies_in_the_same_place(document, evaluation):
     square = evaluation.flat(document).regions[1]
     document = edited(document, do="set-regions", picked=picked(square), height=2.5)
     other = png(covered(lambda x, y: (abs(x - 352) < 42) & (abs(y - 148) < 38), 420, 300))
-    source = {**document.source.model_dump(), "asset": "b" * 64}
+    source = {**picture_of(document).model_dump(), "asset": "b" * 64}
     after = edited(document, do="put-picture", source=source)
     flat = Evaluation(lambda _: other, Memo()).flat(after)
     assert [r.height for r in flat.regions] == [2.5]

@@ -11,9 +11,10 @@ from drelo.core.form.relief import Part, relief
 from drelo.core.outline.contour import polygon
 from drelo.core.outline.outline import Outline
 from drelo.core.outline.walls import thickened, thin_walls, tight_gaps
+from drelo.core.piece.applying import apply
 from drelo.core.piece.document import BasePlate, Document
 from drelo.core.piece.drawn import DrawnShape
-from drelo.core.piece.edits import Edit, PutDrawn, apply
+from drelo.core.piece.edits import Edit, PutDrawn
 from drelo.core.piece.evaluate import Evaluation
 from drelo.core.piece.memo import Memo
 from drelo.core.piece.shaping import shaped

@@ -177,7 +177,7 @@ def test_overlapping_blobs_are_sealed(parts, shape):
         (Part(square(0, 0), -1, COLOURS[0], "a", "heights[0].height"), Base("none"), "heights[0].height"),
         (Part(square(0, 0), float("nan"), COLOURS[0], "a", "h"), Base(), "h"),
         (Part(square(0, 0), 1e9, COLOURS[0], "a", "h"), Base(), "h"),
-        (Part(square(0, 0), 1, COLOURS[0], "a"), Base(margin=-1), "base.margin"),
+        (Part(square(0, 0), 1, COLOURS[0], "a"), Base(margin=-5), "base.margin"),
         (Part(square(0, 0), 1, COLOURS[0], "a"), Base(thickness=0), "base.thickness"),
         (Part(shapely.Polygon(), 1, COLOURS[0], "a"), Base(), "art"),
         (Part(square(0, 0), "through", COLOURS[0], "a"), Base("none"), "heights"),

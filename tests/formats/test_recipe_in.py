@@ -13,8 +13,9 @@ import pytest
 
 from drelo.cli.build import made
 from drelo.core.errors import Refusal
+from drelo.core.piece.applying import apply
 from drelo.core.piece.document import Document
-from drelo.core.piece.edits import EDIT, apply
+from drelo.core.piece.edits import EDIT
 from drelo.core.piece.evaluate import Evaluation
 from drelo.core.piece.memo import Memo
 from drelo.formats.archive import MAX_FILES, zipped
@@ -54,10 +55,10 @@ def same_as_built(tmp_path, files: dict[str, bytes]) -> tasks.FromRecipe:
         (tmp_path / name).write_bytes(data)
     plain = made(read_recipe(files["recipe.json"]), tmp_path, 0.008, False, "x")
     found, evaluated = begun(files)
-    built = evaluated.built(found.document, 0.008)
+    built = evaluated.made(found.document, 0.008)
     assert built.whole.size == pytest.approx(plain.report["size_mm"], abs=2e-3)
     bodies = {b["colour"]: b["volume_mm3"] for b in plain.report["bodies"]}
-    assert {colour: mesh.volume for _, colour, mesh in built.bodies} == pytest.approx(bodies, rel=1e-3)
+    assert {b.colour: b.mesh.volume for b in built.bodies} == pytest.approx(bodies, rel=1e-3)
     return found
 
 
@@ -127,8 +128,7 @@ def picture() -> bytes:
 def test_a_picture_is_traced_as_the_recipe_says(tmp_path, art):
     recipe = told(art=art, heights=[{"fill": "#000000", "height": 1.8, "colour": "#efe3c8"}])
     found = same_as_built(tmp_path, {"recipe.json": recipe, "art.png": picture()})
-    assert found.document.source is not None
-    assert list(found.assets) == [found.document.source.asset]
+    assert list(found.assets) == [picture.asset for picture in found.document.pictures]
 
 
 def test_a_piece_goes_out_as_a_recipe_and_comes_back_the_same_solid():
@@ -136,8 +136,8 @@ def test_a_piece_goes_out_as_a_recipe_and_comes_back_the_same_solid():
     packed = tasks.recipe(go, document.document, {})
     again, evaluated = begun({"my-coaster.zip": packed})
     assert again.title == "my-coaster"
-    before = Evaluation(asset, Memo()).built(document.document, 0.008)
-    after = evaluated.built(again.document, 0.008)
+    before = Evaluation(asset, Memo()).made(document.document, 0.008)
+    after = evaluated.made(again.document, 0.008)
     assert after.whole.volume == pytest.approx(before.whole.volume, rel=1e-3)
     assert after.whole.size == pytest.approx(before.whole.size, abs=2e-3)
 
@@ -146,7 +146,7 @@ def test_heights_and_forms_can_be_changed_afterwards():
     found, evaluated = begun({"recipe.json": told(heights=HEIGHTS), "art.svg": SVG})
     stamp = apply(found.document, EDIT.validate_python({"do": "set-form", "form": "stamp"}))
     back = apply(stamp, EDIT.validate_python({"do": "set-form", "form": "relief"}))
-    assert evaluated.built(stamp, 0.02).whole.volume > 0
+    assert evaluated.made(stamp, 0.02).whole.volume > 0
     assert {r.height for r in evaluated.flat(back).regions} == {0.6, 2.0, -0.8, 1.0}
 
 
@@ -162,7 +162,7 @@ def test_heights_and_forms_can_be_changed_afterwards():
         ({"recipe.json": told(), "art.svg": b"<svg/>"}, "no visible filled"),
         ({"recipe.zip": b"PK\x03\x04 broken"}, "ZIP cannot be read"),
         ({"recipe.zip": zipped({f"{i}.txt": b"" for i in range(MAX_FILES + 1)})}, "more than"),
-        ({"recipe.json": told(art={"file": "art.png", "width": 5000}), "art.png": picture()}, "size"),
+        ({"recipe.json": told(art={"file": "art.png", "width": 5000}), "art.png": picture()}, "2000"),
     ],
 )
 def test_what_makes_no_piece_is_refused_with_the_reason(files, says):
@@ -180,11 +180,14 @@ def test_a_zip_that_unpacks_to_too_much_is_refused():
         tasks.from_recipe(go, {"recipe.zip": packed.getvalue()})
 
 
-def test_more_colours_than_a_piece_has_filaments_are_refused():
+def test_a_recipe_may_bring_more_colours_than_a_maker_adds():
     shapes = "".join(f'<rect x="{3 * i}" width="2" height="2" fill="#{i:02x}4080"/>' for i in range(20))
     svg = f'<svg xmlns="http://www.w3.org/2000/svg" width="60mm" height="2mm" viewBox="0 0 60 2">{shapes}</svg>'
-    with pytest.raises(Refusal, match="at most 16 filaments"):
-        tasks.from_recipe(go, {"recipe.json": told(), "art.svg": svg.encode()})
+    found = tasks.from_recipe(go, {"recipe.json": told(), "art.svg": svg.encode()})
+    assert len(found.document.filaments) == 21
+    more = {"do": "set-filament", "id": "own", "name": "Own", "colour": "#123456"}
+    with pytest.raises(Refusal, match="at most 16"):
+        apply(found.document, EDIT.validate_python(more))
 
 
 def test_an_empty_piece_has_no_recipe():

@@ -5,17 +5,20 @@ from __future__ import annotations
 import json
 
 import pytest
+from scipy.spatial import cKDTree
 
 from drelo.cli.__main__ import main
+from drelo.core.piece.applying import apply
 from drelo.core.piece.document import Document
 from drelo.core.piece.drawn import DrawnShape, Lettering
-from drelo.core.piece.edits import EDIT, Picked, PutDrawn, SetRegions, apply
+from drelo.core.piece.edits import EDIT, Picked, PutDrawn, SetRegions
 from drelo.core.piece.evaluate import Evaluation
 from drelo.core.piece.form_numbers import EdgeOptions
 from drelo.core.piece.memo import Memo
 from drelo.formats.archive import unzipped
 from drelo.formats.fonts import shipped_font
 from drelo.formats.recipe import read_recipe
+from drelo.formats.threemf import read_3mf
 from drelo.work import tasks
 
 
@@ -43,7 +46,7 @@ def drawn() -> Document:
         ("plate", {"height": 0.6}),
     ):
         region = by_thing[thing]
-        picked = Picked(id=region.id, mark={"anchor": region.mark.anchor, "box": region.mark.box})  # type: ignore[arg-type]
+        picked = Picked(id=region.id, mark=region.mark)
         document = apply(document, SetRegions(picked=(picked,), **change))  # type: ignore[arg-type]
     return document
 
@@ -57,8 +60,13 @@ def test_a_recipe_of_a_piece_builds_the_same_solid(tmp_path, form):
     out, report = tmp_path / "out.3mf", tmp_path / "report.json"
     assert main(["build", str(tmp_path / "recipe.json"), "-o", str(out), "--report", str(report)]) == 0
     told = json.loads(report.read_text())
-    built = Evaluation(asset, Memo()).built(document, 0.008)
-    assert told["size_mm"] == pytest.approx(built.whole.size, abs=2e-3)
-    volumes = sorted(body["volume_mm3"] for body in told["bodies"])
-    assert volumes == pytest.approx(sorted(mesh.volume for _, _, mesh in built.bodies), rel=1e-3)
-    assert {b["colour"] for b in told["bodies"]} == {colour for _, colour, _ in built.bodies}
+    built = Evaluation(asset, Memo()).made(document, 0.008)
+    assert told["size_mm"] == pytest.approx(built.whole.size, abs=1e-6)
+    for body, again in zip(built.bodies, read_3mf(out.read_bytes()), strict=True):
+        assert body.colour == again.colour
+        # Every vertex is one of the other's: faces and vertices may be written in another order.
+        assert body.mesh.vertices.shape == again.mesh.vertices.shape
+        away, _ = cKDTree(body.mesh.vertices).query(again.mesh.vertices)
+        assert away.max() < 1e-6
+        assert body.mesh.volume == pytest.approx(again.mesh.volume, rel=1e-9)
+    assert {b["colour"] for b in told["bodies"]} == {body.colour for body in built.bodies}

@@ -14,9 +14,10 @@ from drelo.core.lettering.fonts import font_of
 from drelo.core.lettering.layout import Setting, letters
 from drelo.core.lettering.likeness import likeness
 from drelo.core.picture.decode import decode
+from drelo.core.piece.applying import apply
 from drelo.core.piece.document import Document
 from drelo.core.piece.drawn import Lettering
-from drelo.core.piece.edits import EDIT, apply
+from drelo.core.piece.edits import EDIT
 from drelo.core.piece.evaluate import Evaluation
 from drelo.core.piece.memo import Memo
 from drelo.core.piece.operations import SetWords
@@ -55,8 +56,9 @@ def test_words_are_read_and_the_font_is_recognised(font):
     (line,) = read_words(decode(sign(font)))
     assert line.text == "Plot Fourteen"
     assert line.confidence > 0.6
-    document, *_ = tasks.take_in(go, Document(), sign(font), "sign.png")
-    (offer,) = shaping.words(go, document, {})
+    document = tasks.take_in(go, Document(), {}, sign(font), "sign.png", tasks.Wanted()).document
+    document = apply(document, EDIT.validate_python({"do": "place-picture", "place": {"mm_per_px": 1}}))
+    (offer,) = shaping.words(go, document, {}, None)
     assert offer.font == f"font:{font}"
     assert offer.likeness > 0.9
     assert offer.height == pytest.approx(70, rel=0.03)
@@ -72,15 +74,16 @@ def test_light_words_on_a_dark_ground_are_read():
 
 @needs_reader
 def test_accepted_words_take_the_place_of_the_traced_letters_and_nothing_else():
-    document, *_ = tasks.take_in(go, Document(), sign(), "sign.png")
-    document = apply(document, EDIT.validate_python({"do": "set-size", "size": {"side": "width", "mm": 90}}))
+    document = tasks.take_in(go, Document(), {}, sign(), "sign.png", tasks.Wanted()).document
+    place = {"do": "place-picture", "place": {"mm_per_px": 0.1}}
+    document = apply(document, EDIT.validate_python(place))
     evaluated = Evaluation(lambda key: sign() if len(key) == 64 else shipped_font(key.split(":")[1]), Memo())
     before = evaluated.flat(document)
-    letters_box = shapely.box(220, 60, 880, 250)
+    letters_box = shapely.box(22, 6, 88, 25)
     dots = [r for r in before.regions if letters_box.contains(shapely.Point(r.mark.anchor))]
-    raised = {"do": "set-regions", "height": 2.6, "picked": [{"id": d.id, "mark": vars(d.mark)} for d in dots]}
+    raised = {"do": "set-regions", "height": 2.6, "picked": [{"id": d.id, "mark": d.mark} for d in dots]}
     document = apply(document, EDIT.validate_python(raised))
-    (offer,) = shaping.words(go, document, {})
+    (offer,) = shaping.words(go, document, {}, None)
     words = Lettering(id="w", text=offer.text, font=offer.font, at=offer.at, height=offer.height, width=offer.width)
     operation = SetWords(things=(words,), under=offer.under)
     after_document = apply(document, shaped(evaluated.workshop(document), operation))

@@ -5,7 +5,8 @@ import json
 import pytest
 
 from drelo.cli.seed import seed
-from drelo.core.piece.edits import EDIT, apply
+from drelo.core.piece.applying import apply
+from drelo.core.piece.edits import EDIT
 from drelo.core.piece.evaluate import Evaluation
 from drelo.core.piece.memo import Memo
 from drelo.formats.fonts import shipped_font
@@ -39,7 +40,7 @@ def test_a_changed_or_deleted_demo_piece_is_left_alone(store):
     seed(pieces, assets)
     pear = next(p for p in pieces.all() if p.name == "Pear coaster")
     edit = EDIT.validate_python({"do": "set-defaults", "height": 4.4})
-    changed = pieces.edit(pear.id, pear.revision, edit, lambda d: apply(d, edit))
+    changed = pieces.edit(pear.id, pear.revision, edit, apply(pieces.get(pear.id).document, edit))
     other = next(p for p in pieces.all() if p.name == "Society crest")
     pieces.delete(other.id)
     assert seed(pieces, assets) == 0
@@ -47,7 +48,7 @@ def test_a_changed_or_deleted_demo_piece_is_left_alone(store):
     assert "Society crest" not in {p.name for p in pieces.all()}
     pieces.restore(other.id)
     back = EDIT.validate_python({"do": "set-defaults", "height": 1.2})
-    pieces.edit(pear.id, changed.revision, back, lambda d: apply(d, back))
+    pieces.edit(pear.id, changed.revision, back, apply(changed.document, back))
 
 
 @pytest.mark.parametrize("entry", listed(), ids=lambda e: e["key"])
@@ -58,11 +59,11 @@ def test_every_demo_piece_has_the_regions_that_are_named_for_it(store, entry):
     document = pieces.get(piece.id).document
     evaluation = Evaluation(lambda key: shipped_font(key[5:]) if key.startswith("font:") else assets.get(key), Memo())
     flat = evaluation.flat(document)
-    assert evaluation.built(document, 0.05).whole.volume > 0
+    assert evaluation.made(document, 0.05).whole.volume > 0
     named = {r.name: r for r in flat.regions}
     for rule in entry.get("regions", []):
         assert rule["name"] in named
         assert named[rule["name"]].height == rule["height"]
         assert named[rule["name"]].filament == rule["filament"]
     if "picture" in entry:
-        assert document.source.permission == "mine"
+        assert document.pictures[0].permission == "mine"

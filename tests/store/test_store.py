@@ -1,5 +1,6 @@
 """On a real MariaDB."""
 
+import json
 import threading
 
 import pytest
@@ -8,12 +9,14 @@ from alembic.migration import MigrationContext
 from sqlalchemy import text
 from sqlalchemy.exc import DataError, IntegrityError
 
+from drelo.core.piece.applying import apply
 from drelo.core.piece.document import Document
-from drelo.core.piece.edits import EDIT, apply
+from drelo.core.piece.drawn import DrawnShape
+from drelo.core.piece.edits import EDIT
 from drelo.store.blobs import Assets, DerivedBytes
 from drelo.store.database import migrate
 from drelo.store.models import Base, Piece, Revision
-from drelo.store.pieces import Conflict, NotFound, Pieces
+from drelo.store.pieces import MOST_STEPS, Conflict, NotFound, Pieces
 
 
 @pytest.fixture
@@ -23,7 +26,7 @@ def pieces(maker) -> Pieces:
 
 def thicker(pieces: Pieces, state, thickness: float):
     edit = EDIT.validate_python({"do": "set-base", "thickness": thickness})
-    return pieces.edit(state.id, state.revision, edit, lambda document: apply(document, edit))
+    return pieces.edit(state.id, state.revision, edit, apply(state.document, edit))
 
 
 def test_migrations_make_what_the_models_say(engine):
@@ -103,15 +106,73 @@ def test_two_edits_at_once_let_one_through(pieces):
 
 def test_an_edit_that_fails_leaves_no_trace(pieces, maker):
     first = pieces.create("fails", Document())
-
-    def broken(_: Document) -> Document:
-        raise RuntimeError
-
     edit = EDIT.validate_python({"do": "set-units", "units": "inch"})
-    with pytest.raises(RuntimeError):
-        pieces.edit(first.id, first.revision, edit, broken)
+    with pytest.raises(AttributeError):
+        pieces.edit(first.id, first.revision, edit, None)
     with maker() as session:
         assert session.query(Revision).filter_by(piece_id=first.id).count() == 1
+
+
+def many_things(count: int) -> Document:
+    things = [
+        DrawnShape(id=f"t{i}", form="circle", at=(3.0 * (i % 70), 3.0 * (i // 70)), width=2, height=2)
+        for i in range(count)
+    ]
+    return Document(drawn=tuple(things))
+
+
+def test_revisions_are_stored_as_what_changed_and_read_whole(pieces, maker):
+    state = pieces.create("many", many_things(600))
+    mark = {"anchor": (0, 0), "box": (-1, -1, 1, 1)}
+    revisions = {state.revision: state.document}
+    for number in range(MOST_STEPS + 5):
+        height = {"do": "set-regions", "picked": [{"id": f"t{number}-0", "mark": mark}], "height": 1 + number / 10}
+        more = DrawnShape(id=f"n{number}", form="circle", at=(0, -9), width=1, height=1)
+        other = {"do": "put-drawn", "things": [more.model_dump()]}
+        edit = EDIT.validate_python(other if number % 5 == 4 else height)
+        state = pieces.edit(state.id, state.revision, edit, apply(state.document, edit))
+        revisions[state.revision] = state.document
+    with maker() as session:
+        rows = session.query(Revision).filter_by(piece_id=state.id).all()
+        whole = [r for r in rows if r.document is not None]
+        assert len(whole) == 2
+        assert max(len(json.dumps(r.change)) for r in rows if r.change is not None) < 2000
+    # Another one, that has nothing in memory, reads the same.
+    cold = Pieces(maker)
+    for revision, document in revisions.items():
+        assert cold.at(state.id, revision) == document
+
+
+def test_the_list_reads_no_document(pieces, maker):
+    empty, full = pieces.create("empty", Document()), pieces.create("full", many_things(3))
+    cards = {card.id: card for card in Pieces(maker).all()}
+    assert cards[empty.id].empty
+    assert not cards[full.id].empty
+    edit = EDIT.validate_python({"do": "put-drawn", "things": [many_things(1).drawn[0].model_dump()]})
+    drawn = pieces.edit(empty.id, empty.revision, edit, apply(Document(), edit))
+    assert not {card.id: card for card in pieces.all()}[empty.id].empty
+    pieces.undo(drawn.id, drawn.revision)
+    assert {card.id: card for card in pieces.all()}[empty.id].empty
+
+
+def test_documents_of_version_1_are_brought_up_once_and_kept(maker):
+    asked = []
+
+    def bring_up(former):
+        asked.append(former)
+        return Document(units=former["units"])
+
+    pieces = Pieces(maker, bring_up)
+    state = pieces.create("old", Document())
+    former = {"version": 1, "units": "inch", "size": {"side": "width", "mm": 60}}
+    with maker.begin() as session:
+        session.get(Revision, state.revision).document = former
+    for _ in range(2):
+        # Nothing in memory, as after a restart.
+        assert Pieces(maker, bring_up).get(state.id).document == Document(units="inch")
+    assert asked == [former]
+    with maker() as session:
+        assert session.get(Revision, state.revision).former == former
 
 
 def test_deleted_pieces_come_back(pieces):

@@ -14,29 +14,25 @@ from shapely.geometry.base import BaseGeometry
 from drelo.cli import files
 from drelo.cli.stages import Stages
 from drelo.core.errors import Refusal
-from drelo.core.form.columns import Design
-from drelo.core.form.cutter import cutter
-from drelo.core.form.nameplate import nameplate
-from drelo.core.form.relief import Height, Part, relief
-from drelo.core.form.stamp import stamp
+from drelo.core.form.order import Order, design_of, laid, ordered
+from drelo.core.form.relief import Height, Part
 from drelo.core.lettering.fonts import MAX_BYTES as FONT_BYTES
 from drelo.core.lettering.fonts import font_of
 from drelo.core.lettering.layout import letters
 from drelo.core.outline.contour import Contour
 from drelo.core.outline.drawn import Drawn, Stroke, flattened
 from drelo.core.picture.decode import DEFAULT_MM_PER_PX, MAX_BYTES, decode
-from drelo.core.rehearsal.reach import beyond_reach
-from drelo.core.solid.raising import arrange_design, raise_body
-from drelo.core.solid.seal import check_seal
+from drelo.core.solid.making import Body
 from drelo.core.trace.modes import trace
 from drelo.formats import recipe as recipes
 from drelo.formats.dxf_in import DxfArt, read_dxf
 from drelo.formats.fonts import NAMES, shipped_font
+from drelo.formats.product import Wrapping, product_of, raised
 from drelo.formats.recipe import Art, Recipe, TraceOptions
-from drelo.formats.stl import read_stl, write_stl
 from drelo.formats.svg_in import read_svg
-from drelo.formats.threemf import Body, read_3mf, write_3mf
 
+# A factor nearer to 1 than this is there to make a typed side exact.
+HAIR = 1e-3
 # Chord tolerance of curves, mm.
 QUALITIES = {"draft": 0.05, "normal": 0.008, "fine": 0.002}
 
@@ -81,48 +77,29 @@ def made(recipe: Recipe, folder: Path, tolerance: float, flat: bool, title: str)
     with stages.stage("read"):
         shapes, remarks = art_of(recipe.art, folder)
     with stages.stage("form"):
-        design = design_of(recipe, shapes, tolerance)
-    remarks += [*design.remarks, *(_unused(recipe, shapes) if recipe.form in ("relief", "nameplate") else [])]
-    with stages.stage("arrange"):
-        arrangement = arrange_design(design)
-    with stages.stage("raise"):
-        if flat:
-            names = ", ".join(f.name for f in design.filaments)
-            bodies = [Body(names, design.filaments[0].colour, raise_body(design, arrangement))]
-        else:
-            bodies = [
-                Body(f.name, f.colour, raise_body(design, arrangement, i)) for i, f in enumerate(design.filaments)
-            ]
-            bodies = [b for b in bodies if len(b.mesh.faces)]
-    with stages.stage("write"):
-        data = write_stl(bodies[0].mesh) if flat else write_3mf(bodies, {"Title": title})
-    with stages.stage("check"):
-        read = [Body(bodies[0].name, bodies[0].colour, read_stl(data))] if flat else read_3mf(data)
-        seals = [check_seal(body.mesh) for body in read]
-    for body, seal in zip(read, seals, strict=True):
-        if not seal.sealed:
-            raise Refusal(f"The body “{body.name}” would not be sealed: {seal.problems[0]} Nothing was written.")
-    whole = raise_body(design, arrangement) if not flat else read[0].mesh
-    remarks += beyond_reach(whole.size)
-    parts = int(whole.shells().max()) + 1
+        order, left_out = order_of(recipe, shapes, tolerance)
+        design = design_of(order, tolerance)
+    remarks += [*left_out, *(_unused(recipe, shapes) if recipe.form in ("relief", "nameplate") else [])]
+    solid = raised(design, stages.stage)
+    product = product_of(solid, "stl" if flat else "3mf", Wrapping(title), stages.stage)
     report: dict[str, Any] = {
-        "size_mm": [round(v, 6) for v in whole.size],
+        "size_mm": [round(v, 6) for v in product.size],
         "bodies": [
             {
                 "name": body.name,
                 "colour": body.colour,
-                "volume_mm3": seal.volume,
-                "area_mm2": seal.area,
-                "triangles": seal.triangles,
-                "sealed": seal.sealed,
+                "volume_mm3": body.volume,
+                "area_mm2": body.area,
+                "triangles": body.triangles,
+                "sealed": body.sealed,
             }
-            for body, seal in zip(read, seals, strict=True)
+            for body in product.bodies
         ],
-        "separate_parts": parts,
+        "separate_parts": product.parts,
         "seconds": stages.seconds,
-        "warnings": remarks,
+        "warnings": [*product.remarks, *remarks],
     }
-    return Built(data, tuple(bodies), report)
+    return Built(product.data, (solid.flat_body,) if flat else solid.bodies, report)
 
 
 def art_of(art: Art, folder: Path) -> tuple[list[Drawn], list[str]]:
@@ -173,42 +150,49 @@ def dxf_shapes(art: DxfArt) -> tuple[list[Drawn], list[str]]:
     return [Drawn(tuple(contours), colour, even_odd=True) for colour, contours in loops.items()], remarks
 
 
-def design_of(recipe: Recipe, shapes: list[Drawn], tolerance: float) -> Design:
-    """The recipe's form, worked out."""
+def order_of(recipe: Recipe, shapes: list[Drawn], tolerance: float) -> tuple[Order, list[str]]:
+    """What the recipe orders to be built, and remarks on what is left out of it."""
     areas = [(shape.colour, area) for shape, area in zip(shapes, placed(recipe.art, shapes, tolerance), strict=True)]
     plain = recipe.base.colour.lower()
-    if recipe.form == "stamp":
-        numbers = recipe.stamp.to_core(recipe.base.given, plain, recipe.layer)
-        return stamp([area for _, area in areas], numbers, tolerance)
-    if recipe.form == "cutter":
-        return cutter([area for _, area in areas], recipe.cutter.to_core(plain, recipe.layer), tolerance)
-    if recipe.form == "nameplate":
-        plate = recipe.nameplate.to_core(recipe.base.given, plain)
-        usual = recipe.default_height if "default_height" in recipe.model_fields_set else plate.letters
-        return nameplate(_parts(recipe, areas, usual), plate, tolerance)
-    parts = _parts(recipe, areas, recipe.default_height)
-    return relief(parts, recipe.base.to_core(), tolerance, numbers=recipe.relief.to_core(recipe.layer))
+    base, given = recipe.base.to_core(), recipe.base.given
+    usual = recipe.default_height
+    match recipe.form:
+        case "stamp":
+            numbers: Any = recipe.stamp.to_core(given, plain, recipe.layer)
+        case "cutter":
+            numbers = recipe.cutter.to_core(plain, recipe.layer)
+        case "nameplate":
+            numbers = recipe.nameplate.to_core(given, plain)
+            usual = recipe.default_height if "default_height" in recipe.model_fields_set else numbers.letters
+        case "relief":
+            numbers = recipe.relief.to_core(recipe.layer)
+    return ordered(_parts(recipe, areas, usual), numbers, base)
 
 
 def placed(art: Art, shapes: list[Drawn], tolerance: float) -> list[BaseGeometry]:
-    """The shapes at their size, mm, y up."""
+    """The shapes at their size, mm, y up, the box of all at 0, 0."""
     scale = _scale(art, shapes, tolerance)
-    # The drawing's y points down, the piece's up.
-    turn = np.array([scale, -scale])
-    return list(shapely.transform(np.array(flattened(shapes, tolerance / scale), object), lambda xy: xy * turn))
+    return laid(flattened(shapes, _chord(tolerance, scale)), scale)
+
+
+def _chord(tolerance: float, factor: float) -> float:
+    """The chord tolerance before shapes grow by a factor; a hair's growth changes no chord."""
+    return tolerance if abs(factor - 1) < HAIR else tolerance / factor
 
 
 def _parts(recipe: Recipe, areas: list[tuple[str, BaseGeometry]], usual: Height) -> list[Part]:
     rules = {rule.fill.lower(): (i, rule) for i, rule in enumerate(recipe.heights)}
     parts = []
-    for fill, area in areas:
+    for number, (fill, area) in enumerate(areas):
         index, rule = rules.get(fill, (-1, None))
         if rule is None:
-            parts.append(Part(area, usual, fill, "", "default_height", recipe.default_edge.to_core()))
-        else:
-            edge = rule.edge if "edge" in rule.model_fields_set else recipe.default_edge
-            colour = (rule.colour or fill).lower()
-            parts.append(Part(area, rule.height, colour, rule.name, f"heights[{index}].height", edge.to_core()))
+            edge = recipe.default_edge.to_core()
+            parts.append(Part(area, usual, fill, "", "default_height", edge, number))
+            continue
+        edge = (rule.edge if "edge" in rule.model_fields_set else recipe.default_edge).to_core()
+        colour, field = (rule.colour or fill).lower(), f"heights[{index}].height"
+        height: Height = "through" if rule.hole else rule.height
+        parts.append(Part(area, height, colour, rule.name, field, edge, number, rule.hole))
     return parts
 
 
@@ -220,7 +204,7 @@ def _scale(art: Art, shapes: list[Drawn], tolerance: float) -> float:
         raise Refusal("Give the art's width or its height, not both: its proportions are kept.", "art.height")
     factor = 1.0
     for _ in range(2):
-        boxes = shapely.bounds(np.array(flattened(shapes, tolerance / factor), object))
+        boxes = shapely.bounds(np.array(flattened(shapes, _chord(tolerance, factor)), object))
         extent = np.nanmax(boxes[:, 2:], axis=0) - np.nanmin(boxes[:, :2], axis=0)
         side = float(extent[0] if art.width is not None else extent[1])
         if not side > 0:

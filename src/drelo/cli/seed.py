@@ -4,12 +4,18 @@ from __future__ import annotations
 
 import json
 from pathlib import Path
+from typing import Any
 
 from drelo.core.picture.decode import decode
-from drelo.core.piece.document import Document, Mark, RegionChoice, Source
+from drelo.core.piece.applying import apply
+from drelo.core.piece.document import Document, RegionChoice
 from drelo.core.piece.evaluate import Evaluation
 from drelo.core.piece.flat import FlatRegion
+from drelo.core.piece.incoming import laid_out
 from drelo.core.piece.memo import Memo
+from drelo.core.piece.operations import SetSize
+from drelo.core.piece.pictures import PlacedPicture, TraceSettings
+from drelo.core.piece.shaping import shaped
 from drelo.store.blobs import Assets
 from drelo.store.pieces import Pieces
 
@@ -35,35 +41,43 @@ def seed(pieces: Pieces, assets: Assets, folder: Path = DEMO) -> int:
     return added
 
 
-def _document(entry: dict, data: bytes, assets: Assets) -> Document:  # type: ignore[type-arg]
-    picture = decode(data)
-    sha256 = assets.put(data, picture.media_type)
-    source = Source(
+def _document(entry: dict[str, Any], data: bytes, assets: Assets) -> Document:
+    decoded = decode(data)
+    sha256 = assets.put(data, decoded.media_type)
+    told = entry.get("document", {})
+    picture = PlacedPicture(
         id=f"s{sha256[:10]}",
         asset=sha256,
         name=entry["picture"].split("/")[-1],
-        width=picture.width,
-        height=picture.height,
+        width=decoded.width,
+        height=decoded.height,
         origin="drawn for the Mossgate fair",
         permission="mine",
         care=entry.get("care", ()),
+        trace=entry.get("trace", TraceSettings()),
     )
-    document = Document.model_validate({**entry.get("document", {}), "source": source.model_dump()})
-    flat = Evaluation(lambda _: data, Memo()).flat(document)
+    evaluated = Evaluation(lambda _: data, Memo())
+    placed = laid_out(evaluated, Document(), picture)
+    document = Document.model_validate({**told, "pictures": [placed]})
+    if "size" in entry:
+        document = apply(document, shaped(evaluated.workshop(document), SetSize(**entry["size"])))
+    regions = evaluated.flat(document).regions
     choices = [
         choice
         for number, rule in enumerate(entry.get("regions", []))
-        for choice in _choices(number, rule, source, flat.regions)
+        for choice in _choices(number, rule, document.pictures[0], regions)
     ]
     return document.model_copy(update={"regions": tuple(choices)})
 
 
-def _choices(number: int, rule: dict, source: Source, regions: tuple[FlatRegion, ...]) -> list[RegionChoice]:  # type: ignore[type-arg]
+def _choices(
+    number: int, rule: dict[str, Any], picture: PlacedPicture, regions: tuple[FlatRegion, ...]
+) -> list[RegionChoice]:
     """A rule names a region by a point inside its box, as shares of the picture; the smallest box wins."""
-    x, y = rule["at"][0] * source.width, rule["at"][1] * source.height
+    x, y = picture.place.on_sheet((rule["at"][0] * picture.width, rule["at"][1] * picture.height))
     holding = [r for r in regions if r.mark.box[0] <= x <= r.mark.box[2] and r.mark.box[1] <= y <= r.mark.box[3]]
     if not holding:
         return []
     found = min(holding, key=lambda r: r.area)
     wanted = {k: v for k, v in rule.items() if k != "at"}
-    return [RegionChoice(id=f"d{number}", mark=Mark(anchor=found.mark.anchor, box=found.mark.box), **wanted)]
+    return [RegionChoice(id=f"d{number}", mark=found.mark, **wanted)]

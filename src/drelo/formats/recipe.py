@@ -118,12 +118,31 @@ class BaseOptions(Strict):
     """The plate under the art; lengths in mm."""
 
     shape: BaseShape = "outline"
-    margin: Annotated[float, Field(ge=0, le=MAX_MARGIN)] = 3.0
+    margin: Annotated[float, Field(ge=-MAX_MARGIN, le=MAX_MARGIN, description="Negative: smaller than the art.")] = 3.0
     thickness: Annotated[float, Field(gt=0, le=MAX_THICKNESS)] = 2.0
     corner_radius: Annotated[float, Field(ge=0, le=MAX_MARGIN)] = 0.0
     colour: Colour = "#30343b"
     block: tuple[BlockSide, BlockSide] = Field((80.0, 60.0), description="Width and depth of shape block, mm.")
+    diameter: Annotated[BlockSide | None, Field(description="Of shape circle, instead of a margin.")] = None
+    width: Annotated[
+        BlockSide | None, Field(description="Of shape rectangle or block, with depth, instead of a margin.")
+    ] = None
+    depth: BlockSide | None = None
+    at: Annotated[
+        tuple[float, float] | None,
+        Field(description="Its middle, mm from the lower left corner of the art's box; without it, the art's middle."),
+    ] = None
     keep_holes: Annotated[bool, Field(description="Shape outline keeps the art's holes.")] = False
+
+    @model_validator(mode="after")
+    def _both_sides(self) -> Self:
+        if (self.width is None) != (self.depth is None):
+            raise ValueError("give the base's width and its depth, or neither")
+        return self
+
+    @property
+    def sides(self) -> tuple[float, float] | None:
+        return None if self.width is None or self.depth is None else (self.width, self.depth)
 
     def to_core(self) -> Base:
         return Base(
@@ -132,14 +151,19 @@ class BaseOptions(Strict):
             self.thickness,
             self.corner_radius,
             self.colour.lower(),
-            self.block,
+            self.sides or self.block,
             self.keep_holes,
+            self.sides,
+            self.diameter,
+            self.at,
         )
 
     @property
     def given(self) -> BaseNumbers:
         """What the recipe says of the base, for forms that have a plate of their own."""
-        return BaseNumbers({name: getattr(self, name) for name in self.model_fields_set})
+        given = {name: getattr(self, name) for name in self.model_fields_set}
+        own = self.sides or (self.block if self.shape == "block" else None)
+        return BaseNumbers({**given, "sides": own, "diameter": self.diameter, "at": self.at})
 
 
 class HeightRule(Strict):
@@ -153,6 +177,7 @@ class HeightRule(Strict):
     colour: Colour | None = Field(None, description="Filament; the fill when left out.")
     name: Annotated[str, Field(max_length=200)] = ""
     edge: EdgeOptions = EdgeOptions()
+    hole: Annotated[bool, Field(description="Through everything on its place, in every form.")] = False
 
 
 class Recipe(Strict):

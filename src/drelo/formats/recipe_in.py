@@ -11,17 +11,18 @@ from typing import Any
 from pydantic import ValidationError
 
 from drelo.core.errors import Refusal
-from drelo.core.lettering.fonts import font_of
-from drelo.core.lettering.layout import letters
-from drelo.core.outline.outline import bounds
 from drelo.core.outline.path_data import write_path
 from drelo.core.picture.decode import DEFAULT_MM_PER_PX, decode
-from drelo.core.piece.document import FILAMENTS, MAX_FILAMENTS, Document, Filament, Mark, RegionChoice
+from drelo.core.piece.applying import apply
+from drelo.core.piece.document import FILAMENTS, MAX_RECIPE_FILAMENTS, MAX_SIZE, Document, Filament, RegionChoice
+from drelo.core.piece.evaluate import Evaluation
 from drelo.core.piece.flat import FlatRegion
+from drelo.core.piece.operations import SetSize
+from drelo.core.piece.shaping import shaped
 from drelo.formats.archive import read_zip
 from drelo.formats.drawing_in import read_drawing
 from drelo.formats.fonts import NAMES, shipped_font
-from drelo.formats.recipe import Art, Recipe, TextOptions, TraceOptions, field_path, read_recipe
+from drelo.formats.recipe import Recipe, TextOptions, TraceOptions, field_path, read_recipe
 
 # What is traced in one colour.
 INK = "#000000"
@@ -70,8 +71,9 @@ def piece_of(recipe: Recipe, files: Mapping[str, bytes]) -> RecipePiece:
                 "form": recipe.form,
                 "layer": recipe.layer,
                 "base": {
-                    **base.model_dump(exclude={"colour", "block"}),
-                    "block": base.block,
+                    **base.model_dump(exclude={"colour", "block", "width", "depth", "at"}),
+                    "block": base.sides if base.shape == "block" and base.sides else base.block,
+                    "sides": base.sides,
                     "filament": by_colour[base.colour.lower()],
                 },
                 "relief": recipe.relief,
@@ -89,6 +91,22 @@ def piece_of(recipe: Recipe, files: Mapping[str, bytes]) -> RecipePiece:
     return RecipePiece(document, assets, tuple(remarks))
 
 
+def sized(recipe: Recipe, document: Document, evaluation: Evaluation) -> Document:
+    """The piece at the size that its recipe gives, and its base at its place."""
+    art = recipe.art
+    side = art.width or art.height
+    if side is not None and side > MAX_SIZE:
+        raise Refusal(f"A piece is at most {MAX_SIZE:g} mm wide or high.", "art.width" if art.width else "art.height")
+    if side is not None:
+        size = SetSize(side="width" if art.width else "height", mm=side)
+        document = apply(document, shaped(evaluation.workshop(document), size))
+    box = evaluation.box(document)
+    if recipe.base.at is None or box is None:
+        return document
+    x, y = recipe.base.at
+    return document.model_copy(update={"base": document.base.model_copy(update={"at": (box[0] + x, box[3] - y)})})
+
+
 def choices_of(recipe: Recipe, document: Document, regions: Sequence[FlatRegion]) -> tuple[RegionChoice, ...]:
     """What the recipe's rules decide for the regions of its piece."""
     rules = {rule.fill.lower(): rule for rule in recipe.heights}
@@ -103,7 +121,7 @@ def choices_of(recipe: Recipe, document: Document, regions: Sequence[FlatRegion]
         found.append(
             RegionChoice(
                 id=region.id,
-                mark=Mark(anchor=region.mark.anchor, box=region.mark.box),
+                mark=region.mark,
                 height=rule.height,
                 filament=by_colour[(rule.colour or fill).lower()],
                 name=rule.name[:120] or None,
@@ -115,22 +133,24 @@ def choices_of(recipe: Recipe, document: Document, regions: Sequence[FlatRegion]
 
 def _art(recipe: Recipe, files: Mapping[str, bytes]) -> tuple[dict[str, Any], dict[str, tuple[bytes, str]], list[str]]:
     """The document's fields that hold the art, the assets they name, and remarks."""
+    if recipe.art.width is not None and recipe.art.height is not None:
+        raise Refusal("Give the art's width or its height, not both: its proportions are kept.", "art.height")
     art, names = recipe.art, {rule.fill.lower(): rule.name for rule in recipe.heights}
     if art.text is not None:
-        return _words(art, art.text, files)
+        return _words(art.text, files)
     name = PurePath(str(art.file)).name
     data = _named(files, name, "art.file")
     if name.lower().endswith((".svg", ".dxf")):
         drawing = read_drawing(data, name)
-        side = art.width or art.height
-        scale = 1.0 if side is None else side / (drawing.width if art.width else drawing.height or drawing.width)
+        holes = {rule.fill.lower() for rule in recipe.heights if rule.hole}
         things = [
             {
                 "kind": "path",
                 "id": f"k{number}",
                 "name": (thing.name or names.get(thing.colour.lower(), ""))[:120],
                 "fill": thing.colour.lower(),
-                "path": write_path([c.transformed(scale) for c in thing.contours]),
+                "path": write_path(thing.contours),
+                "hole": thing.colour.lower() in holes,
             }
             for number, thing in enumerate(drawing.things)
         ]
@@ -138,24 +158,18 @@ def _art(recipe: Recipe, files: Mapping[str, bytes]) -> tuple[dict[str, Any], di
     picture = decode(data)
     sha256 = hashlib.sha256(data).hexdigest()
     source = {"id": f"s{sha256[:10]}", "asset": sha256, "name": name[:120]}
-    fields = {
-        "source": {**source, "width": picture.width, "height": picture.height},
-        **_tracing(art.trace),
-        "size": _size(art, picture.width, picture.mm_per_px),
-    }
-    return fields, {sha256: (data, picture.media_type)}, []
+    place = {"mm_per_px": art.trace.mm_per_px or picture.mm_per_px or DEFAULT_MM_PER_PX}
+    size = {"width": picture.width, "height": picture.height}
+    placed = {**source, **size, "place": place, **_tracing(art.trace, place["mm_per_px"])}
+    return {"pictures": [placed]}, {sha256: (data, picture.media_type)}, []
 
 
 def _words(
-    art: Art, text: TextOptions, files: Mapping[str, bytes]
+    text: TextOptions, files: Mapping[str, bytes]
 ) -> tuple[dict[str, Any], dict[str, tuple[bytes, str]], list[str]]:
     shipped = text.font in NAMES
     data = shipped_font(text.font) if shipped else _named(files, PurePath(text.font).name, "art.text.font")
     sha256 = hashlib.sha256(data).hexdigest()
-    scale = 1.0
-    if art.width or art.height:
-        box = bounds(letters(text.text, font_of(data), text.to_core())) or (0.0, 0.0, 1.0, 1.0)
-        scale = art.width / (box[2] - box[0]) if art.width else (art.height or 1.0) / (box[3] - box[1])
     lettering = {
         "kind": "lettering",
         "id": "words",
@@ -163,9 +177,9 @@ def _words(
         "text": text.text,
         "font": f"font:{text.font}" if shipped else sha256,
         "at": (0.0, 0.0),
-        "height": text.height * scale,
-        "width": None if text.fit is None else text.fit * scale,
-        "radius": text.radius * scale,
+        "height": text.height,
+        "width": text.fit,
+        "radius": text.radius,
         **text.model_dump(include={"spacing", "leading", "align", "path"}),
     }
     return {"drawn": [lettering]}, {} if shipped else {sha256: (data, "font/sfnt")}, []
@@ -177,25 +191,16 @@ def _named(files: Mapping[str, bytes], name: str, field: str) -> bytes:
     return files[name]
 
 
-def _tracing(options: TraceOptions) -> dict[str, Any]:
+def _tracing(options: TraceOptions, mm_per_px: float) -> dict[str, Any]:
     numbers = options.model_dump(exclude={"area", "mm_per_px", "level"})
     trace = {**numbers, "level": None if options.level == "auto" else options.level}
     if options.background:
         trace["background"] = options.background.lower()
     if options.area is None:
         return {"trace": trace}
-    x, y, w, h = options.area
+    x, y, w, h = (v * mm_per_px for v in options.area)
     corners = ((x, y), (x + w, y), (x + w, y + h), (x, y + h))
     return {"trace": trace, "areas": [{"id": "a1", "name": "Area 1", "corners": corners, "trace": trace}]}
-
-
-def _size(art: Art, width: int, mm_per_px: float | None) -> dict[str, Any]:
-    if art.width is not None and art.height is not None:
-        raise Refusal("Give the art's width or its height, not both: its proportions are kept.", "art.height")
-    if art.width is None and art.height is None:
-        scale = art.trace.mm_per_px or mm_per_px or DEFAULT_MM_PER_PX
-        return {"side": "between", "mm": width * scale, "points": ((0.0, 0.0), (float(width), 0.0))}
-    return {"side": "width" if art.width else "height", "mm": art.width or art.height}
 
 
 def _form_numbers(recipe: Recipe) -> dict[str, Any]:
@@ -231,9 +236,9 @@ def _filaments(recipe: Recipe, fills: Sequence[str]) -> list[Filament]:
         used.setdefault(((rule and rule.colour) or fill).lower(), (rule and rule.name) or "")
     for rule in rules.values():
         used.setdefault((rule.colour or rule.fill).lower(), rule.name)
-    if len(used) > MAX_FILAMENTS:
+    if len(used) > MAX_RECIPE_FILAMENTS:
         raise Refusal(
-            f"The recipe builds with {len(used)} colours; a piece has at most {MAX_FILAMENTS} filaments. "
+            f"The recipe builds with {len(used)} colours; a piece has at most {MAX_RECIPE_FILAMENTS} filaments. "
             "Give several fills the same colour.",
             "heights",
         )

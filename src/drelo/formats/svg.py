@@ -36,10 +36,12 @@ def write_svg(
     height: float,
     lines: Iterable[Line] = (),
     hairs: Iterable[tuple[Contour, str]] = (),
+    digits: int = 4,
 ) -> bytes:
     """An SVG whose user unit is 1 mm: a filled path a connected shape, holes by the even-odd rule.
 
     lines: middle lines in mm, written unfilled with their widths. hairs: open lines that have no width, and colours.
+    digits: of places.
     """
     written = [
         '<?xml version="1.0" encoding="UTF-8"?>',
@@ -50,7 +52,7 @@ def write_svg(
         label = f" id={quoteattr(drawing.name)}" if drawing.name else ""
         written.append(f'<g{label} fill={quoteattr(drawing.fill)} fill-rule="evenodd">')
         written += [
-            f'<path fill={quoteattr(drawing.fill)} fill-rule="evenodd" d="{outline.path_data()}"/>'
+            f'<path fill={quoteattr(drawing.fill)} fill-rule="evenodd" d="{outline.path_data(digits)}"/>'
             for outline in drawing.outlines
         ]
         written.append("</g>")

@@ -6,7 +6,7 @@ import io
 import math
 import re
 from collections.abc import Iterable, Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 from xml.etree import ElementTree
 from xml.etree.ElementTree import ParseError
@@ -30,6 +30,10 @@ SVG_NAMESPACE = "http://www.w3.org/2000/svg"
 # Attributes of the marks that stand for paths while the rest of a drawing is read.
 RUN_OF_MARK = "data-run"
 MARK = "data-mark"
+# A drawing that differs from its own numbers by less than this stands in mm.
+AS_IT_IS = 1e-9
+# Inches in a mm, as the library has it.
+LIBRARY_INCH = 0.0393701
 MM_PER_PX = 25.4 / PX_PER_INCH
 
 _CAPS = {"butt": "flat", "round": "round", "square": "square"}
@@ -65,6 +69,7 @@ def read_svg(data: bytes) -> SvgArt:
         raise Refusal(
             f"The SVG cannot be read: {error}. Save it again from your drawing program.", "art.file"
         ) from None
+    exact = _exact_mm(data)
     shapes: list[Drawn] = []
     left_out: dict[str, int] = {}
     segments = 0
@@ -75,14 +80,30 @@ def read_svg(data: bytes) -> SvgArt:
             left_out["embedded picture"] = left_out.get("embedded picture", 0) + 1
         if not isinstance(element, se.Shape) or not _visible(element):
             continue
-        contours = _contours(se.Path(*element.segments())) if paths is None else _placed(paths, element)
+        if paths is not None:
+            contours = _placed(paths, element, exact)
+        else:
+            contours = tuple(c.transformed(exact) for c in _contours(se.Path(*element.segments())))
         segments += sum(len(c) for c in contours)
         if segments > MAX_SEGMENTS:
             raise Refusal(f"The SVG has more than {MAX_SEGMENTS} segments. Simplify it.", "art.file")
-        shapes += _drawn(element, contours)
+        shapes += [_exact_stroke(shape, exact) for shape in _drawn(element, contours)]
     if not shapes:
         raise Refusal("The SVG holds no visible filled or stroked shape.", "art.file")
     return SvgArt(tuple(shapes), tuple(f"Left out of the SVG: {count} × {kind}." for kind, count in left_out.items()))
+
+
+def _exact_mm(data: bytes) -> float:
+    """By what the drawing must grow to be exact: the library tells a metric size by a rounded inch."""
+    root = ElementTree.fromstring(data)
+    metric = re.fullmatch(r"\s*[\d.eE+-]+\s*(mm|cm)\s*", root.get("width", ""))
+    return 1 / (25.4 * LIBRARY_INCH) if metric and root.get("viewBox") else 1.0
+
+
+def _exact_stroke(shape: Drawn, factor: float) -> Drawn:
+    if shape.stroke is None or factor == 1.0:
+        return shape
+    return replace(shape, stroke=replace(shape.stroke, width=shape.stroke.width * factor))
 
 
 def _refuse_hostile(data: bytes) -> None:
@@ -160,9 +181,12 @@ def _in_order(elements: Iterable[Any], runs: dict[str, Run]) -> Iterator[tuple[A
     yield from ((marks[m], paths) for m, paths in runs.get(str(current), []) if m in marks)
 
 
-def _placed(paths: list[Subpath], element: Any) -> tuple[Contour, ...]:
-    origin, right, down = (np.array([s.end.x, s.end.y]) for s in list(element)[:3])
+def _placed(paths: list[Subpath], element: Any, exact: float) -> tuple[Contour, ...]:
+    origin, right, down = (np.array([s.end.x, s.end.y]) * exact for s in list(element)[:3])
     turn = np.stack([right - origin, down - origin])
+    if np.abs(turn * MM_PER_PX - np.eye(2)).max() < AS_IT_IS and np.abs(origin).max() < AS_IT_IS:
+        # One user unit is one mm: every coordinate stays as it is written.
+        turn, origin = np.eye(2) / MM_PER_PX, np.zeros(2)
     result = []
     for path in paths:
         curves = (path.curves @ turn + origin) * MM_PER_PX

@@ -5,7 +5,6 @@ from __future__ import annotations
 import io
 import zipfile
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
 from typing import Any
 from xml.sax.saxutils import escape, quoteattr
 
@@ -14,7 +13,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from drelo.core.errors import Refusal
-from drelo.core.solid.mesh import Mesh, welded
+from drelo.core.solid.making import Body as Body
+from drelo.core.solid.mesh import welded
 from drelo.formats.archive import zipped
 
 MAX_UNPACKED = 1024 * 2**20
@@ -47,15 +47,6 @@ _THUMBNAIL = (
     '<Relationship Target="/Metadata/thumbnail.png" Id="rel1" '
     'Type="http://schemas.openxmlformats.org/package/2006/relationships/metadata/thumbnail"/>'
 )
-
-
-@dataclass(frozen=True, eq=False)
-class Body:
-    """One filament's mesh, mm. colour: #rrggbb, or empty when a file that was read states none."""
-
-    name: str
-    colour: str
-    mesh: Mesh
 
 
 def write_3mf(

@@ -36,6 +36,7 @@ class Piece(Base):
 
     current: the revision that is shown; tip: the newest one that redo can reach.
     demo: which demo piece it was seeded as; such a one is never seeded again, kept or deleted.
+    empty: whether there is nothing on its sheet, so that the list needs no document.
     """
 
     __tablename__ = "piece"
@@ -46,13 +47,18 @@ class Piece(Base):
     current: Mapped[int | None] = mapped_column(ForeignKey("revision.id", use_alter=True))
     tip: Mapped[int | None] = mapped_column(ForeignKey("revision.id", use_alter=True))
     demo: Mapped[str | None] = mapped_column(String(60), unique=True)
+    empty: Mapped[bool] = mapped_column(default=False)
     created: Mapped[datetime] = mapped_column(_Moment, default=now)
     updated: Mapped[datetime] = mapped_column(_Moment, default=now)
     deleted: Mapped[datetime | None] = mapped_column(_Moment)
 
 
 class Revision(Base):
-    """One state of a piece; only ever added. `edit` led from `parent` to `document`."""
+    """One state of a piece; only ever added. `edit` led from `parent` to it.
+
+    document: the whole of it, now and then; change: else what changed of the parent's, and steps: how many changes
+    after a whole one it is. former: the document as an earlier version had stored it, once it was brought up.
+    """
 
     __tablename__ = "revision"
     __table_args__ = (Index("ix_revision_piece_id", "piece_id"), _OPTIONS)
@@ -61,7 +67,10 @@ class Revision(Base):
     piece_id: Mapped[str] = mapped_column(ForeignKey("piece.id", ondelete="CASCADE"))
     parent: Mapped[int | None] = mapped_column(ForeignKey("revision.id"))
     edit: Mapped[dict[str, Any] | None] = mapped_column(JSON)
-    document: Mapped[dict[str, Any]] = mapped_column(JSON)
+    document: Mapped[dict[str, Any] | None] = mapped_column(JSON(none_as_null=True))
+    change: Mapped[dict[str, Any] | None] = mapped_column(JSON(none_as_null=True))
+    steps: Mapped[int] = mapped_column(default=0)
+    former: Mapped[dict[str, Any] | None] = mapped_column(JSON(none_as_null=True))
     created: Mapped[datetime] = mapped_column(_Moment, default=now)
 
 

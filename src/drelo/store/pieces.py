@@ -1,18 +1,38 @@
-"""Pieces and their revisions."""
+"""Pieces and their revisions.
+
+Most revisions are stored as what changed of the one before; every so often one is stored whole. A document that was
+read or made once is kept in memory by its revision's number: revisions never change.
+"""
 
 from __future__ import annotations
 
+import json
 import secrets
-from collections.abc import Callable
+import threading
+from collections import OrderedDict
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from datetime import datetime
+from typing import Any
 
-from sqlalchemy import select
+from pydantic import TypeAdapter
+from sqlalchemy import select, update
 from sqlalchemy.orm import Session, sessionmaker
 
+from drelo.core.piece.difference import Difference, Rows, difference, put_on
 from drelo.core.piece.document import Document
 from drelo.core.piece.edits import EDIT, Edit
+from drelo.core.piece.former import is_former, read_document
 from drelo.store.models import Piece, Revision, now
+
+# A revision is stored whole when so many before it are changes.
+MOST_STEPS = 40
+# Documents that are kept in memory.
+KEEP = 256
+LISTED = ("drawn", "regions")
+BringUp = Callable[[Mapping[str, Any]], Document]
+"""Brings a document of an earlier version up to this one."""
+_ANY: TypeAdapter[Any] = TypeAdapter(Any)
 
 
 class NotFound(LookupError):
@@ -32,6 +52,17 @@ class State:
     updated: datetime
 
 
+@dataclass(frozen=True)
+class Card:
+    """What the list shows of a piece."""
+
+    id: str
+    name: str
+    revision: int
+    updated: datetime
+    empty: bool
+
+
 class Conflict(Exception):
     """The edit was made on an old revision; `state` is what stands now."""
 
@@ -41,35 +72,48 @@ class Conflict(Exception):
 
 
 class Pieces:
-    """The repository of pieces. Every method is one transaction."""
+    """The repository of pieces. Every method is one transaction.
 
-    def __init__(self, sessions: sessionmaker[Session]) -> None:
+    bring_up: for documents that an earlier version stored.
+    """
+
+    def __init__(self, sessions: sessionmaker[Session], bring_up: BringUp | None = None) -> None:
         self._sessions = sessions
+        self._bring_up = bring_up
+        self._documents = _Documents()
 
-    def all(self) -> list[State]:
+    def brings_up(self, bring_up: BringUp) -> None:
+        """Take a way to bring up documents of earlier versions."""
+        self._bring_up = bring_up
+
+    def all(self) -> list[Card]:
         """Pieces that are not deleted, the last changed first."""
+        columns = (Piece.id, Piece.name, Piece.current, Piece.updated, Piece.empty)
         with self._sessions() as session:
             rows = session.execute(
-                select(Piece, Revision)
-                .join(Revision, Revision.id == Piece.current)
-                .where(Piece.deleted.is_(None))
-                .order_by(Piece.updated.desc(), Piece.id)
+                select(*columns).where(Piece.deleted.is_(None)).order_by(Piece.updated.desc(), Piece.id)
             ).all()
-            return [_state(session, piece, revision) for piece, revision in rows]
+            return [Card(key, name, current or 0, updated, empty) for key, name, current, updated, empty in rows]
 
     def get(self, piece_id: str) -> State:
         """Raises NotFound."""
         with self._sessions() as session:
             piece = _living(session, piece_id)
-            return _state(session, piece, _current(session, piece))
+            return self._state(session, piece, _current(session, piece))
 
     def at(self, piece_id: str, revision: int) -> Document:
         """The document of any revision of a piece. Raises NotFound."""
+        known = self._documents.get(revision)
         with self._sessions() as session:
-            row = session.get(Revision, revision)
-            if row is None or row.piece_id != piece_id:
+            owner = session.scalar(select(Revision.piece_id).where(Revision.id == revision))
+            if owner != piece_id:
                 raise NotFound
-            return Document.model_validate(row.document)
+            return known or self._document(session, revision)
+
+    def title(self, piece_id: str) -> str:
+        """What a piece is called. Raises NotFound."""
+        with self._sessions() as session:
+            return _living(session, piece_id).name
 
     def create(self, name: str, document: Document, demo: str | None = None, key: str | None = None) -> State:
         """A new piece; `key` is its id when one was made beforehand."""
@@ -77,31 +121,30 @@ class Pieces:
             piece = Piece(id=key or new_id(), name=name, demo=demo)
             session.add(piece)
             session.flush()
-            revision = _add(session, piece, None, None, document)
-            return _state(session, piece, revision)
+            revision = self._add(session, piece, None, None, document)
+            return self._state(session, piece, revision)
 
     def seeded(self) -> set[str]:
         """Demo pieces that were ever seeded, deleted ones too."""
         with self._sessions() as session:
             return {demo for demo in session.scalars(select(Piece.demo)) if demo is not None}
 
-    def edit(self, piece_id: str, base: int, edit: Edit, change: Callable[[Document], Document]) -> State:
-        """Append a revision.
+    def edit(self, piece_id: str, base: int, edit: Edit, document: Document) -> State:
+        """Append a revision: what an edit made of the document of revision `base`.
 
-        Raises Conflict when `base` is no longer the current revision, NotFound, and what `change` raises.
+        Raises Conflict when `base` is no longer the current revision, and NotFound.
         """
         with self._sessions.begin() as session:
             piece, current = self._locked(session, piece_id, base)
-            document = change(Document.model_validate(current.document))
-            return _state(session, piece, _add(session, piece, current, edit, document))
+            return self._state(session, piece, self._add(session, piece, current, edit, document))
 
     def undo(self, piece_id: str, base: int) -> State:
         """Back to the revision before; nothing happens at the first. Raises Conflict, NotFound."""
         with self._sessions.begin() as session:
             piece, current = self._locked(session, piece_id, base)
             if current.parent is not None:
-                piece.current, piece.updated = current.parent, now()
-            return _state(session, piece, _current(session, piece))
+                self._show(session, piece, current.parent)
+            return self._state(session, piece, _current(session, piece))
 
     def redo(self, piece_id: str, base: int) -> State:
         """Forward to the revision that was undone last; nothing happens at the tip. Raises Conflict, NotFound."""
@@ -109,14 +152,14 @@ class Pieces:
             piece, current = self._locked(session, piece_id, base)
             following = _towards_tip(session, piece, current)
             if following is not None:
-                piece.current, piece.updated = following, now()
-            return _state(session, piece, _current(session, piece))
+                self._show(session, piece, following)
+            return self._state(session, piece, _current(session, piece))
 
     def rename(self, piece_id: str, name: str) -> State:
         with self._sessions.begin() as session:
             piece = _living(session, piece_id)
             piece.name, piece.updated = name, now()
-            return _state(session, piece, _current(session, piece))
+            return self._state(session, piece, _current(session, piece))
 
     def duplicate(self, piece_id: str, name: str) -> State:
         """A new piece with the document as it stands; its history starts afresh."""
@@ -133,9 +176,13 @@ class Pieces:
             if piece is None:
                 raise NotFound
             piece.deleted = None
-            return _state(session, piece, _current(session, piece))
+            return self._state(session, piece, _current(session, piece))
 
-    def _locked(self, session: Session, piece_id: str, base: int) -> tuple[Piece, Revision]:
+    def _show(self, session: Session, piece: Piece, revision: int) -> None:
+        piece.current, piece.updated = revision, now()
+        piece.empty = self._document(session, revision).empty
+
+    def _locked(self, session: Session, piece_id: str, base: int) -> tuple[Piece, _Row]:
         piece = session.execute(
             select(Piece).where(Piece.id == piece_id, Piece.deleted.is_(None)).with_for_update()
         ).scalar_one_or_none()
@@ -143,8 +190,121 @@ class Pieces:
             raise NotFound
         current = _current(session, piece)
         if current.id != base:
-            raise Conflict(_state(session, piece, current))
+            raise Conflict(self._state(session, piece, current))
         return piece, current
+
+    def _add(self, session: Session, piece: Piece, parent: _Row | None, edit: Edit | None, document: Document) -> _Row:
+        change, steps = None, 0
+        if parent is not None and parent.steps < MOST_STEPS:
+            before = self._document(session, parent.id)
+            change, steps = _stored(difference(before.__dict__, document.__dict__, LISTED)), parent.steps + 1
+        revision = Revision(
+            piece_id=piece.id,
+            parent=parent.id if parent else None,
+            edit=None if edit is None else EDIT.dump_python(edit, mode="json", exclude_unset=True) | {"do": edit.do},
+            document=None if change is not None else document.model_dump(mode="json"),
+            change=change,
+            steps=steps,
+        )
+        session.add(revision)
+        session.flush()
+        piece.current = piece.tip = revision.id
+        piece.updated = now()
+        piece.empty = document.empty
+        self._documents.put(revision.id, document)
+        return _Row(revision.id, revision.parent, steps)
+
+    def _document(self, session: Session, revision: int) -> Document:
+        """The document of a revision: from memory, or from the last whole one and the changes since."""
+        known = self._documents.get(revision)
+        if known is not None:
+            return known
+        changes: list[Mapping[str, Any]] = []
+        at: int | None = revision
+        while True:
+            row = session.execute(
+                select(Revision.parent, Revision.document, Revision.change).where(Revision.id == at)
+            ).one_or_none()
+            if row is None:
+                raise NotFound
+            if row.document is not None:
+                break
+            changes.append(row.change)
+            at = row.parent
+        if is_former(row.document):
+            # Documents of an earlier version were all stored whole.
+            document = self._brought_up(revision, row.document)
+        else:
+            value = row.document
+            for change in reversed(changes):
+                value = put_on(value, _read_change(change), lambda r: r["id"])
+            document = read_document(value)
+        self._documents.put(revision, document)
+        return document
+
+    def _brought_up(self, revision: int, former: Mapping[str, Any]) -> Document:
+        if self._bring_up is None:
+            raise AssertionError("nothing brings up documents of earlier versions here")
+        document = self._bring_up(former)
+        with self._sessions.begin() as session:
+            values = {"document": document.model_dump(mode="json"), "former": dict(former)}
+            session.execute(update(Revision).where(Revision.id == revision).values(**values))
+        return document
+
+    def _state(self, session: Session, piece: Piece, revision: _Row) -> State:
+        return State(
+            id=piece.id,
+            name=piece.name,
+            revision=revision.id,
+            document=self._document(session, revision.id),
+            can_undo=revision.parent is not None,
+            can_redo=piece.tip != revision.id,
+            updated=piece.updated,
+        )
+
+
+@dataclass(frozen=True)
+class _Row:
+    """A revision without its document."""
+
+    id: int
+    parent: int | None
+    steps: int
+
+
+class _Documents:
+    """The latest documents by their revision."""
+
+    def __init__(self) -> None:
+        self._lock = threading.Lock()
+        self._by_revision: OrderedDict[int, Document] = OrderedDict()
+
+    def get(self, revision: int) -> Document | None:
+        with self._lock:
+            found = self._by_revision.get(revision)
+            if found is not None:
+                self._by_revision.move_to_end(revision)
+            return found
+
+    def put(self, revision: int, document: Document) -> None:
+        with self._lock:
+            self._by_revision[revision] = document
+            while len(self._by_revision) > KEEP:
+                self._by_revision.popitem(last=False)
+
+
+def _stored(change: Difference) -> dict[str, Any]:
+    rows = {name: {"order": rows.order, "changed": rows.changed} for name, rows in change.rows.items()}
+    stored: dict[str, Any] = json.loads(_ANY.dump_json({"fields": change.fields, "rows": rows}))
+    return stored
+
+
+def _read_change(stored: Mapping[str, Any]) -> Difference:
+    rows = {
+        name: Rows(tuple(row["order"]) if row["order"] else None, tuple(row["changed"]))
+        for name, row in stored["rows"].items()
+    }
+    return Difference(stored["fields"], rows)
 
 
 def new_id() -> str:
@@ -159,47 +319,21 @@ def _living(session: Session, piece_id: str) -> Piece:
     return piece
 
 
-def _current(session: Session, piece: Piece) -> Revision:
-    revision = session.get(Revision, piece.current)
-    if revision is None:
+def _current(session: Session, piece: Piece) -> _Row:
+    row = session.execute(
+        select(Revision.id, Revision.parent, Revision.steps).where(Revision.id == piece.current)
+    ).one_or_none()
+    if row is None:
         raise NotFound
-    return revision
+    return _Row(*row)
 
 
-def _add(session: Session, piece: Piece, parent: Revision | None, edit: Edit | None, document: Document) -> Revision:
-    revision = Revision(
-        piece_id=piece.id,
-        parent=parent.id if parent else None,
-        edit=None if edit is None else EDIT.dump_python(edit, mode="json", exclude_unset=True) | {"do": edit.do},
-        document=document.model_dump(mode="json"),
-    )
-    session.add(revision)
-    session.flush()
-    piece.current = piece.tip = revision.id
-    piece.updated = now()
-    return revision
-
-
-def _towards_tip(session: Session, piece: Piece, current: Revision) -> int | None:
+def _towards_tip(session: Session, piece: Piece, current: _Row) -> int | None:
     """The revision after `current` on the way to the tip."""
     at = piece.tip
     while at is not None and at != current.id:
-        row = session.get(Revision, at)
-        if row is None:
-            return None
-        if row.parent == current.id:
+        parent = session.scalar(select(Revision.parent).where(Revision.id == at))
+        if parent == current.id:
             return at
-        at = row.parent
+        at = parent
     return None
-
-
-def _state(session: Session, piece: Piece, revision: Revision) -> State:
-    return State(
-        id=piece.id,
-        name=piece.name,
-        revision=revision.id,
-        document=Document.model_validate(revision.document),
-        can_undo=revision.parent is not None,
-        can_redo=piece.tip != revision.id,
-        updated=piece.updated,
-    )

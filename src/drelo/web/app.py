@@ -7,9 +7,9 @@ from pathlib import Path
 from flask_openapi3 import Info, OpenAPI
 
 from drelo.core.picture.decode import MAX_BYTES
-from drelo.web import cabinet, edits, many, motifs, pages, pieces, problems, security, shape
+from drelo.web import cabinet, edits, files, looks, many, motifs, pages, pieces, problems, security, shape
 from drelo.web.bench import Bench, attach
-from drelo.web.schemas import Problem
+from drelo.web.schemas.base import Problem
 
 # Room for the form around the largest picture.
 FORM_BYTES = 64 * 2**10
@@ -36,6 +36,8 @@ def create_app(bench: Bench, dist: Path = FRONT_END) -> OpenAPI:
     problems.install(app)
     app.register_api(pieces.blueprint)
     app.register_api(edits.blueprint)
+    app.register_api(looks.blueprint)
+    app.register_api(files.blueprint)
     app.register_api(cabinet.blueprint)
     app.register_api(shape.blueprint)
     app.register_api(motifs.blueprint)

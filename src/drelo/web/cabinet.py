@@ -6,25 +6,16 @@ from flask import Response
 from flask_openapi3 import APIBlueprint, Tag
 
 from drelo.core.errors import Refusal
-from drelo.core.piece.edits import SetSource, apply
 from drelo.store import cabinet
-from drelo.store.pieces import Conflict
+from drelo.store.pieces import State
 from drelo.web import intake
 from drelo.web.bench import bench
-from drelo.web.edits import conflict_answer
+from drelo.web.changing import Change, changed
 from drelo.web.problems import answer
-from drelo.web.replies import bench_reply, reply, unchanging
-from drelo.web.schemas import (
-    BenchOut,
-    CabinetOut,
-    ConflictProblem,
-    MotifOut,
-    MotifPath,
-    MotifQuery,
-    PiecePath,
-    Problem,
-    TakeMotif,
-)
+from drelo.web.replies import reply, unchanging
+from drelo.web.schemas.base import PiecePath, Problem
+from drelo.web.schemas.pieces import BenchOut, CabinetOut, ConflictProblem, MotifOut, MotifPath, MotifQuery, TakeMotif
+from drelo.work.tasks import Wanted
 
 blueprint = APIBlueprint(
     "cabinet", __name__, url_prefix="/api", abp_tags=[Tag(name="cabinet")], abp_responses={404: Problem, 422: Problem}
@@ -52,18 +43,11 @@ def take_motif(path: PiecePath, body: TakeMotif) -> Response:
     found = cabinet.motif(body.motif)
     if found is None:
         raise Refusal("The cabinet has no motif of that name.", "motif")
-    try:
-        state = bench().pieces.get(path.piece_id)
-        if state.revision != body.revision:
-            raise Conflict(state)
-        taken = intake.take_bytes(bench(), path.piece_id, state.document, cabinet.picture(found), f"{found.name}.png")
-        noted = SetSource(origin=cabinet.ORIGIN, permission="free")
-        document = apply(taken.document, noted)
-        source = document.source
-        if source is None:
-            raise AssertionError("a picture was just taken")
-        edit = taken.edit.model_copy(update={"source": source})
-        state = bench().pieces.edit(path.piece_id, body.revision, edit, lambda _: document)
-    except Conflict as conflict:
-        return conflict_answer(conflict)
-    return bench_reply(state, taken.flat)
+    wanted = Wanted(origin=cabinet.ORIGIN, permission="free", replaces=body.replaces)
+
+    def work(state: State) -> Change:
+        data, name = cabinet.picture(found), f"{found.name}.png"
+        taken = intake.take_bytes(bench(), path.piece_id, state.document, data, name, wanted)
+        return Change(taken.edit, taken.document, taken.flat)
+
+    return changed(path.piece_id, body.revision, work)

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 from pathlib import PurePath
 
 from werkzeug.datastructures import FileStorage
@@ -11,27 +10,12 @@ from werkzeug.datastructures import FileStorage
 from drelo.core.errors import Refusal
 from drelo.core.picture.decode import MAX_BYTES
 from drelo.core.piece.document import Document
-from drelo.core.piece.edits import PutPicture
-from drelo.core.piece.flat import Flat
 from drelo.web.bench import Bench
 from drelo.work import tasks
-from drelo.work.tasks import FromRecipe
+from drelo.work.tasks import FromRecipe, TakenIn, Wanted
 
 MAX_NAME = 120
-
-
-@dataclass(frozen=True)
-class Taken:
-    """A document with its new picture, the edit that makes it, and the flat view."""
-
-    document: Document
-    edit: PutPicture
-    flat: Flat
-
-    @property
-    def title(self) -> str:
-        """A piece's name from the file's."""
-        return title_of(PurePath(self.edit.source.name).stem)
+PLAIN = Wanted()
 
 
 def title_of(stem: str) -> str:
@@ -52,17 +36,25 @@ def take_recipe(bench: Bench, piece: str, files: Sequence[FileStorage]) -> FromR
     return made
 
 
-def take_in(bench: Bench, piece: str, document: Document, file: FileStorage) -> Taken:
+def take_in(bench: Bench, piece: str, document: Document, file: FileStorage, wanted: Wanted = PLAIN) -> TakenIn:
     """Trace a picture in the piece's worker and store it. Raises Refusal, storing nothing, when it cannot be used."""
     data = file.stream.read(MAX_BYTES + 1)
     if not data:
         raise Refusal("The file is empty. Save or export the picture again and choose it once more.", "picture")
-    return take_bytes(bench, piece, document, data, file.filename or "picture")
+    return take_bytes(bench, piece, document, data, file.filename or "picture", wanted)
 
 
-def take_bytes(bench: Bench, piece: str, document: Document, data: bytes, file_name: str) -> Taken:
+def take_bytes(
+    bench: Bench, piece: str, document: Document, data: bytes, file_name: str, wanted: Wanted = PLAIN
+) -> TakenIn:
     """Trace a picture's bytes in the piece's worker and store them. Raises Refusal when they cannot be used."""
     name = PurePath(file_name).name[:MAX_NAME]
-    after, edit, media_type, flat = bench.pool.run(piece, tasks.take_in, document, data, name)
-    bench.assets.put(data, media_type)
-    return Taken(after, edit, flat)
+    taken = bench.work(piece, tasks.take_in, document, data, name, wanted)
+    bench.assets.put(data, taken.media_type)
+    bench.sender.changed(document, taken.document)
+    return taken
+
+
+def title_of_picture(taken: TakenIn) -> str:
+    """A piece's name from the picture's file."""
+    return title_of(PurePath(taken.edit.source.name).stem)

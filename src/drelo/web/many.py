@@ -3,26 +3,20 @@
 from __future__ import annotations
 
 import hashlib
-import json
 
 from flask import Response
 from flask_openapi3 import APIBlueprint, Tag
 
 from drelo.core.errors import Refusal
+from drelo.core.piece.many import named
 from drelo.formats.name_list import read_names
 from drelo.formats.names import file_name
+from drelo.formats.product import FileKind
 from drelo.web.bench import bench
+from drelo.web.files import keep, product_key
 from drelo.web.replies import reply
-from drelo.web.schemas import (
-    MadeOne,
-    MakeOne,
-    ManyNames,
-    NameList,
-    PackedOut,
-    PackMany,
-    PiecePath,
-    Problem,
-)
+from drelo.web.schemas.base import PiecePath, Problem
+from drelo.web.schemas.files import MadeOne, MakeOne, ManyNames, NameList, PackedOut, PackMany
 from drelo.work import many
 
 blueprint = APIBlueprint(
@@ -40,11 +34,10 @@ def names(body: NameList) -> Response:
 def make_one(path: PiecePath, body: MakeOne) -> Response:
     """Build and check the piece with one name; its bytes are kept until they are packed."""
     document = bench().pieces.at(path.piece_id, body.revision)
-    asked = [document.model_dump(mode="json"), body.model_dump(exclude={"revision"})]
-    key = hashlib.sha256(f"one of many 1 {json.dumps(asked, sort_keys=True)}".encode()).hexdigest()
+    kind: FileKind = "stl" if body.packing == "stl" else "3mf"
+    key = product_key(named(document, body.name, body.words), kind, body.within, body.name)
     if bench().derived.get(key) is None:
-        file = bench().work(path.piece_id, many.make_one, document, body.name, body.words, body.packing, body.within)
-        bench().derived.put(key, file.data, file.media_type)
+        keep(key, bench().work(path.piece_id, many.make_one, document, body.name, body.words, kind, body.within))
     return reply(MadeOne(key=key))
 
 
@@ -62,5 +55,5 @@ def pack(path: PiecePath, body: PackMany) -> Response:
     )
     key = hashlib.sha256(b"many 1" + data).hexdigest()
     bench().derived.put(key, data, media)
-    name = f"{file_name(bench().pieces.get(path.piece_id).name)}-names.{suffix}"
+    name = f"{file_name(bench().pieces.title(path.piece_id))}-names.{suffix}"
     return reply(PackedOut(url=f"/api/files/{key}?name={name}", name=name, bytes=len(data), count=count))

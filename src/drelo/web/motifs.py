@@ -16,23 +16,13 @@ from drelo.formats.dxf_in import MAX_BYTES
 from drelo.formats.names import file_name
 from drelo.formats.svg import Drawing, write_svg
 from drelo.store.motif_shelf import KeptMotif
-from drelo.store.pieces import Conflict
 from drelo.web.bench import bench
-from drelo.web.edits import conflict_answer
+from drelo.web.changing import changed, shaped
 from drelo.web.problems import answer
-from drelo.web.replies import bench_reply, reply
-from drelo.web.schemas import (
-    BenchOut,
-    ConflictProblem,
-    KeepMotif,
-    KeptMotifList,
-    KeptMotifOut,
-    KeptMotifPath,
-    MotifForm,
-    PiecePath,
-    PlaceMotif,
-    Problem,
-)
+from drelo.web.replies import reply
+from drelo.web.schemas.base import PiecePath, Problem
+from drelo.web.schemas.pieces import BenchOut, ConflictProblem
+from drelo.web.schemas.shape import KeepMotif, KeptMotifList, KeptMotifOut, KeptMotifPath, MotifForm, PlaceMotif
 from drelo.work import shaping
 
 blueprint = APIBlueprint(
@@ -93,17 +83,16 @@ def place(path: PiecePath, body: PlaceMotif) -> Response:
     found = bench().motifs.get(body.motif)
     if found is None:
         raise Refusal("The cabinet no longer holds this motif.", "motif")
-    try:
-        state = bench().pieces.get(path.piece_id)
-        if state.revision != body.revision:
-            raise Conflict(state)
-        edit = bench().work(path.piece_id, shaping.place_motif, state.document, found.path, found.name, body.seed)
-        step = bench().step(path.piece_id, state.document, edit)
-        flat = bench().flat(path.piece_id, step.document)
-        state = bench().pieces.edit(path.piece_id, body.revision, edit, lambda _: step.document)
-    except Conflict as conflict:
-        return conflict_answer(conflict)
-    return bench_reply(state, flat)
+    return changed(
+        path.piece_id,
+        body.revision,
+        shaped(
+            path.piece_id,
+            lambda state: bench().work(
+                path.piece_id, shaping.place_motif, state.document, found.path, found.name, body.seed
+            ),
+        ),
+    )
 
 
 def _out(found: KeptMotif) -> KeptMotifOut:

@@ -9,7 +9,7 @@ from flask import Blueprint, Response, abort, current_app, send_from_directory
 from flask_openapi3 import OpenAPI
 
 from drelo.web.replies import FOREVER, reply
-from drelo.web.schemas import Health
+from drelo.web.schemas.base import Health
 
 
 def pages(dist: Path) -> Blueprint:

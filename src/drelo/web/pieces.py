@@ -13,19 +13,8 @@ from drelo.store.pieces import new_id
 from drelo.web import intake
 from drelo.web.bench import bench
 from drelo.web.replies import bench_reply, reply, unchanging
-from drelo.web.schemas import (
-    BenchOut,
-    NewPiece,
-    PictureForm,
-    PieceCard,
-    PieceList,
-    PieceOut,
-    PiecePath,
-    Problem,
-    RecipeForm,
-    Rename,
-    SolidPath,
-)
+from drelo.web.schemas.base import PiecePath, Problem, SolidPath
+from drelo.web.schemas.pieces import BenchOut, NewPiece, PictureForm, PieceCard, PieceList, PieceOut, RecipeForm, Rename
 
 blueprint = APIBlueprint(
     "pieces",
@@ -54,7 +43,7 @@ def begin_with_picture(form: PictureForm) -> Response:
     # The name comes first: the worker that traces the picture then holds it for the piece.
     key = new_id()
     taken = intake.take_in(bench(), key, Document(), form.picture)
-    return bench_reply(bench().pieces.create(taken.title, taken.document, key=key), taken.flat)
+    return bench_reply(bench().pieces.create(intake.title_of_picture(taken), taken.document, key=key), taken.flat)
 
 
 @blueprint.post("/from-recipe", operation_id="beginWithRecipe", responses={200: BenchOut, 413: Problem})

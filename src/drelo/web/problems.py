@@ -13,7 +13,7 @@ from drelo.core.errors import Refusal, Superseded
 from drelo.core.picture.decode import MAX_BYTES
 from drelo.formats.recipe import field_path
 from drelo.store.pieces import NotFound
-from drelo.web.schemas import Problem
+from drelo.web.schemas.base import Problem
 
 log = logging.getLogger(__name__)
 MEDIA_TYPE = "application/problem+json"
@@ -28,6 +28,11 @@ def answer(problem: Problem) -> Response:
 def problem(status: int, detail: str, field: str = "", kind: str = "about:blank") -> Response:
     """A problem response."""
     return answer(Problem(type=kind, title=HTTPStatus(status).phrase, status=status, detail=detail, field=field))
+
+
+def gone(detail: str) -> Response:
+    """404 with what to do."""
+    return problem(404, detail)
 
 
 def invalid(error: ValidationError) -> Response:

@@ -10,16 +10,17 @@ from flask_openapi3 import APIBlueprint, Tag
 from werkzeug.datastructures import FileStorage
 
 from drelo.core.errors import Refusal
+from drelo.core.piece.edits import Reshape
 from drelo.formats.dxf_in import MAX_BYTES
 from drelo.formats.fonts import NAMES
 from drelo.formats.names import file_name
-from drelo.store.pieces import Conflict
+from drelo.store.pieces import State
 from drelo.web.bench import bench
-from drelo.web.edits import conflict_answer
-from drelo.web.replies import bench_reply, reply
-from drelo.web.schemas import (
-    BenchOut,
-    ConflictProblem,
+from drelo.web.changing import changed, shaped
+from drelo.web.replies import reply
+from drelo.web.schemas.base import PiecePath, Problem, SolidPath
+from drelo.web.schemas.pieces import BenchOut, ConflictProblem
+from drelo.web.schemas.shape import (
     DrawingForm,
     DrawingOut,
     FontForm,
@@ -29,14 +30,11 @@ from drelo.web.schemas import (
     JoiningRequest,
     LeakOut,
     LeakRequest,
-    OfferOut,
     OutlinesOut,
     OutlinesRequest,
-    PiecePath,
     PlaceDrawingForm,
-    Problem,
-    SolidPath,
     WordsOut,
+    WordsQuery,
 )
 from drelo.work import shaping
 
@@ -66,11 +64,10 @@ def joining(path: PiecePath, body: JoiningRequest) -> Response:
 
 
 @blueprint.get("/pieces/<piece_id>/words/<int:revision>", operation_id="readWords", responses={200: WordsOut})
-def read_words(path: SolidPath) -> Response:
+def read_words(path: SolidPath, query: WordsQuery) -> Response:
     """The words in the picture, each offered as lettering in its place."""
     document = bench().pieces.at(path.piece_id, path.revision)
-    found = bench().work(path.piece_id, shaping.words, document)
-    return reply(WordsOut(words=[OfferOut(**{**vars(o), "under": list(o.under)}) for o in found]))
+    return reply(WordsOut(words=bench().work(path.piece_id, shaping.words, document, query.picture)))
 
 
 @blueprint.post("/pieces/<piece_id>/drawing/look", operation_id="lookAtDrawing", responses={200: DrawingOut})
@@ -98,33 +95,20 @@ def look_at_drawing(path: PiecePath, form: DrawingForm) -> Response:
 def place_drawing(path: PiecePath, form: PlaceDrawingForm) -> Response:
     """Put a vector file on the sheet."""
     data, name = _read(form.drawing)
-    try:
-        state = bench().pieces.get(path.piece_id)
-        if state.revision != form.revision:
-            raise Conflict(state)
-        edit = bench().work(
-            path.piece_id,
-            shaping.place_drawing,
-            state.document,
-            data,
-            name,
-            form.how,
-            form.width,
-            form.seed,
+
+    def place(state: State) -> Reshape:
+        return bench().work(
+            path.piece_id, shaping.place_drawing, state.document, data, name, form.how, form.width, form.seed
         )
-        step = bench().step(path.piece_id, state.document, edit)
-        flat = bench().flat(path.piece_id, step.document)
-        state = bench().pieces.edit(path.piece_id, form.revision, edit, lambda _: step.document)
-    except Conflict as conflict:
-        return conflict_answer(conflict)
-    return bench_reply(state, flat)
+
+    return changed(path.piece_id, form.revision, shaped(path.piece_id, place))
 
 
 @blueprint.post("/pieces/<piece_id>/outlines", operation_id="takeOutlines", responses={200: OutlinesOut})
 def take_outlines(path: PiecePath, body: OutlinesRequest) -> Response:
     """Write outlines as SVG, DXF or PNG; the address stays good until the store is emptied."""
     document = bench().pieces.at(path.piece_id, body.revision)
-    title = bench().pieces.get(path.piece_id).name
+    title = bench().pieces.title(path.piece_id)
     data = bench().work(
         path.piece_id,
         shaping.outlines,

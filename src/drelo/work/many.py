@@ -10,8 +10,9 @@ from drelo.core.piece.many import named
 from drelo.formats.archive import zipped
 from drelo.formats.beds import Laid, write_beds
 from drelo.formats.names import distinct_names
+from drelo.formats.product import ZIP, FileKind, Product
 from drelo.formats.threemf import read_3mf
-from drelo.work.tasks import ZIP, Checkpoint, SealedFile, take_away
+from drelo.work.tasks import Checkpoint, take_away
 
 Packing = Literal["beds", "stl"]
 
@@ -22,11 +23,10 @@ def make_one(
     assets: Mapping[str, bytes],
     name: str,
     words: str | None,
-    packing: Packing,
+    kind: FileKind,
     within: float,
-) -> SealedFile:
+) -> Product:
     """The piece with a name in place of its words, built and checked. Raises Refusal when it cannot be."""
-    kind: Literal["stl", "3mf"] = "stl" if packing == "stl" else "3mf"
     return take_away(checkpoint, named(document, name, words), assets, kind, within, name)
 
 

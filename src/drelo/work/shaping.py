@@ -15,11 +15,14 @@ from drelo.core.outline.grow import area_of
 from drelo.core.outline.joining import joining_growth
 from drelo.core.outline.outline import Outline
 from drelo.core.outline.path_data import read_path, write_path
-from drelo.core.piece.document import Document, Point
-from drelo.core.piece.drawn import DrawnPath
-from drelo.core.piece.edits import Reshape
+from drelo.core.piece.document import Document
+from drelo.core.piece.drawn import DrawnPath, Point
+from drelo.core.piece.edits import MoveSheet, Reshape
+from drelo.core.piece.evaluate import Evaluation
 from drelo.core.piece.operations import Operation
-from drelo.core.piece.shaping import Item, Known, find_leak, items, shaped
+from drelo.core.piece.shaping import shaped
+from drelo.core.piece.shaping.areas import find_leak
+from drelo.core.piece.shaping.workshop import Item, Known, items
 from drelo.core.piece.words import Offer, offers
 from drelo.formats.drawing_in import Drawing, Reading, read_drawing
 from drelo.formats.dxf import Layer, write_dxf
@@ -28,7 +31,7 @@ from drelo.formats.png_out import write_png
 from drelo.formats.svg import Drawing as Group
 from drelo.formats.svg import write_svg
 from drelo.formats.words_in import read_words
-from drelo.work.tasks import Checkpoint, evaluation
+from drelo.work.tasks import Checkpoint, evaluation, picture_of
 
 INK = "#000000"
 # A motif keeps its nodes to a ten-thousandth of a mm.
@@ -36,7 +39,9 @@ DIGITS = 4
 MEDIA = {"svg": "image/svg+xml", "dxf": "image/vnd.dxf", "png": "image/png"}
 
 
-def shape(checkpoint: Checkpoint, document: Document, assets: Mapping[str, bytes], operation: Operation) -> Reshape:
+def shape(
+    checkpoint: Checkpoint, document: Document, assets: Mapping[str, bytes], operation: Operation
+) -> Reshape | MoveSheet:
     """The edit that an operation on outlines comes to. Raises Refusal with what to do instead."""
     return shaped(evaluation(checkpoint, assets).workshop(document), operation)
 
@@ -44,10 +49,10 @@ def shape(checkpoint: Checkpoint, document: Document, assets: Mapping[str, bytes
 def leak(
     checkpoint: Checkpoint, document: Document, assets: Mapping[str, bytes], at: Point
 ) -> tuple[tuple[float, float], tuple[float, float], float] | None:
-    """The gap through which a pour would run out: from where to where, art units, and its width, mm."""
+    """The gap through which a pour would run out: from where to where, and its width, mm."""
     shop = evaluation(checkpoint, assets).workshop(document)
     found = find_leak(shop, at)
-    return None if found is None else (found.start, found.end, found.width * shop.scale)
+    return None if found is None else (found.start, found.end, found.width)
 
 
 def joining(
@@ -56,8 +61,8 @@ def joining(
     """The smallest growth, mm, that makes one part of all that is picked; and how many parts there are."""
     shop = evaluation(checkpoint, assets).workshop(document)
     outlines = [o for item in items(shop, picked) for o in item.outlines]
-    parts = list(shapely.get_parts(area_of(outlines, shop.scale))) if outlines else []
-    return joining_growth(parts) * shop.scale, len(parts)
+    parts = list(shapely.get_parts(area_of(outlines))) if outlines else []
+    return joining_growth(parts), len(parts)
 
 
 def look_at_drawing(checkpoint: Checkpoint, data: bytes, name: str, how: Reading) -> tuple[Drawing, str]:
@@ -67,13 +72,15 @@ def look_at_drawing(checkpoint: Checkpoint, data: bytes, name: str, how: Reading
     return drawing, write_path([c for t in drawing.things for c in t.contours], 2)
 
 
-def words(checkpoint: Checkpoint, document: Document, assets: Mapping[str, bytes]) -> tuple[Offer, ...]:
-    """The words in the piece's picture, offered as lettering."""
-    evaluated = evaluation(checkpoint, assets)
-    lines = read_words(evaluated.picture(document))
+def words(
+    checkpoint: Checkpoint, document: Document, assets: Mapping[str, bytes], name: str | None
+) -> tuple[Offer, ...]:
+    """The words in a picture of the piece, offered as lettering."""
+    evaluated, placed = evaluation(checkpoint, assets), picture_of(document, name)
+    lines = read_words(evaluated.picture(placed))
     checkpoint()
     fonts = {f"font:{name}": font_of(shipped_font(name)) for name in NAMES}
-    return offers(evaluated.workshop(document), lines, fonts)
+    return offers(evaluated.workshop(document), placed, lines, fonts)
 
 
 def place_drawing(
@@ -88,10 +95,8 @@ def place_drawing(
 ) -> Reshape:
     """The edit that puts a vector file on the sheet, in the middle of what is there. width: mm, in place of its own."""
     drawing = read_drawing(data, name, how)
-    sheet = evaluation(checkpoint, assets).sheet(document) if document.source or document.drawn else None
-    scale = sheet.scale if sheet else 1.0
-    grown = (width / drawing.width if width and drawing.width > 0 else 1.0) / scale
-    x, y = _middle(evaluation(checkpoint, assets).workshop(document).regions) if sheet else (0.0, 0.0)
+    grown = width / drawing.width if width and drawing.width > 0 else 1.0
+    x, y = _middle_of_sheet(evaluation(checkpoint, assets), document)
     dx, dy = x - drawing.width * grown / 2, y - drawing.height * grown / 2
     several = len({t.colour for t in drawing.things}) > 1
     put = tuple(
@@ -104,6 +109,13 @@ def place_drawing(
         for number, thing in enumerate(drawing.things)
     )
     return Reshape(name="drawing", put=put)
+
+
+def _middle_of_sheet(evaluated: Evaluation, document: Document) -> tuple[float, float]:
+    """Where something new is put: the middle of what is there, or of a base that has a place of its own."""
+    if document.base.at is not None:
+        return document.base.at
+    return _middle(evaluated.workshop(document).regions) if document.pictures or document.drawn else (0.0, 0.0)
 
 
 def _middle(regions: Sequence[Known]) -> tuple[float, float]:
@@ -129,11 +141,10 @@ def outlines(
 
     Raises Refusal when there is nothing to write.
     """
-    ev = evaluation(checkpoint, assets)
-    shop, sheet = ev.workshop(document), ev.sheet(document)
-    names = picked or [r.id for r in shop.regions] + [name for name, _ in shop.art.lines]
+    shop = evaluation(checkpoint, assets).workshop(document)
+    names = picked or [r.id for r in shop.regions] + [line.id for line in shop.art.lines]
     found = items(shop, names) if names else []
-    groups = [(_group(item), _placed(item, sheet.scale, sheet.left, sheet.top)) for i, item in enumerate(found)]
+    groups = [(_group(item), (item.outlines, item.lines)) for item in found]
     contours = [c for _, (closed, lines) in groups for c in (*[k for o in closed for k in o.contours], *lines)]
     if not contours:
         raise Refusal("There is no outline to take away.", "picked")
@@ -181,21 +192,12 @@ def _group(item: Item) -> tuple[str, str]:
     return (choice.name if choice and choice.name else ""), item.fill or INK
 
 
-def _placed(item: Item, scale: float, left: float, top: float) -> tuple[list[Outline], list[Contour]]:
-    def place(outline: Outline) -> Outline:
-        return outline.transformed(scale, -left * scale, -top * scale)
-
-    lines = [c.transformed(scale, -left * scale, -top * scale) for c in item.lines]
-    return [place(o) for o in item.outlines], lines
-
-
 def motif(
     checkpoint: Checkpoint, document: Document, assets: Mapping[str, bytes], picked: Sequence[str]
 ) -> tuple[str, float, float]:
     """What is picked as path data in mm, its corner at 0, 0; with its width and height. Raises Refusal when empty."""
     shop = evaluation(checkpoint, assets).workshop(document)
-    contours = [c.transformed(shop.scale) for item in items(shop, picked) for c in item.contours]
-    return boxed(contours)
+    return boxed([c for item in items(shop, picked) for c in item.contours])
 
 
 def boxed(contours: Sequence[Contour]) -> tuple[str, float, float]:
@@ -216,11 +218,8 @@ def place_motif(
     contours = read_path(path)
     boxes = np.array([c.bounds for c in contours])
     (width, height) = (boxes[:, 2:].max(axis=0)).tolist()
-    scale, x, y = 1.0, 0.0, 0.0
-    if document.source or document.drawn:
-        shop = evaluation(checkpoint, assets).workshop(document)
-        scale, (x, y) = shop.scale, _middle(shop.regions)
-    placed = [c.transformed(1 / scale, x - width / scale / 2, y - height / scale / 2) for c in contours]
+    x, y = _middle_of_sheet(evaluation(checkpoint, assets), document)
+    placed = [c.transformed(1, x - width / 2, y - height / 2) for c in contours]
     return Reshape(name="motif", put=(DrawnPath(id=seed, name=name[:120], path=write_path(placed)),))
 
 

@@ -6,7 +6,7 @@ import hashlib
 from collections import OrderedDict
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, replace
-from typing import Literal
+from typing import Any, TypeVar
 
 import shapely
 
@@ -15,33 +15,35 @@ from drelo.core.form.base import Base
 from drelo.core.form.relief import Part, relief
 from drelo.core.picture.decode import decode
 from drelo.core.picture.show import shown
+from drelo.core.piece.applying import apply
 from drelo.core.piece.art import WORKING_PIXELS
 from drelo.core.piece.difference import Difference
-from drelo.core.piece.document import PERMISSION_WORDS, Document, Point, Source
-from drelo.core.piece.edits import PutPicture, apply
-from drelo.core.piece.evaluate import Built, Evaluation
+from drelo.core.piece.document import Document
+from drelo.core.piece.drawn import Point
+from drelo.core.piece.edits import PutPicture
+from drelo.core.piece.evaluate import Evaluation
 from drelo.core.piece.flat import Flat, flat_difference
+from drelo.core.piece.former import brought_up
+from drelo.core.piece.incoming import in_place_of, laid_out
 from drelo.core.piece.look_over import LookOver
 from drelo.core.piece.memo import Memo
+from drelo.core.piece.pictures import Permission, PlacedPicture
 from drelo.core.piece.weak_spots import WeakPlace
 from drelo.core.solid.raising import arrange_design, raise_body
 from drelo.core.solid.seal import check_seal
 from drelo.core.trace.cling import cling, edge_near
 from drelo.core.trace.modes import MODES, prepare
-from drelo.formats.archive import unzipped, zipped
-from drelo.formats.design_picture import design_picture
+from drelo.formats.archive import zipped
 from drelo.formats.fonts import shipped_font
 from drelo.formats.glb import write_glb
-from drelo.formats.names import distinct_names
-from drelo.formats.recipe_in import choices_of, gather_recipe, piece_of
+from drelo.formats.product import FileKind, Product, product_of, wrapping_of
+from drelo.formats.recipe_in import choices_of, gather_recipe, piece_of, sized
 from drelo.formats.recipe_out import RecipePart, write_recipe
 from drelo.formats.stl import read_stl, write_stl
-from drelo.formats.threemf import Body, read_3mf, write_3mf
+from drelo.work.parcels import Parcel, opened
 
-FileKind = Literal["stl", "stl-each", "3mf"]
-SUFFIX: dict[FileKind, str] = {"stl": "stl", "stl-each": "zip", "3mf": "3mf"}
-ZIP = "application/zip"
 Checkpoint = Callable[[], None]
+T = TypeVar("T")
 # Pictures whose bytes a worker keeps.
 KEEP_ASSETS = 24
 # Previews that follow the hand are made from at most so many pixels.
@@ -60,25 +62,31 @@ class AssetMissing(LookupError):
 
 
 @dataclass(frozen=True)
-class SealedFile:
-    """A file ready to be taken away, and what the seal found in its bytes."""
+class Wanted:
+    """What is said of a picture that comes in: where it came from, and which one it takes the place of.
 
-    data: bytes
+    at: where its middle goes, mm on the sheet; without it, beside what lies there.
+    """
+
+    origin: str = ""
+    permission: Permission = "unknown"
+    replaces: str | None = None
+    at: Point | None = None
+
+
+@dataclass(frozen=True)
+class TakenIn:
+    """A document with its new picture, the edit that makes it, the picture's media type, and the flat view."""
+
+    document: Document
+    edit: PutPicture
     media_type: str
-    suffix: str
-    sealed: bool
-    problems: tuple[str, ...]
-    triangles: int
-    parts: int
-    volume: float
-    size: tuple[float, float, float]
-    bodies: tuple[tuple[str, str, float], ...]
-    remarks: tuple[str, ...]
+    flat: Flat
 
 
 @dataclass(frozen=True)
 class Clung:
-    """Where a line that clings to an edge ends, and the points along it, px."""
+    """Where a line that clings to an edge ends, and the points along it, mm on the sheet."""
 
     to: Point
     points: tuple[Point, ...]
@@ -95,6 +103,13 @@ def warm() -> None:
     parts = [Part(shapely.box(at, at, at + 9, at + 9), 1.0 + at, "#000000", "") for at in (0, 9)]
     design = relief(parts, Base("none"), 0.01)
     check_seal(read_stl(write_stl(raise_body(design, arrange_design(design)))))
+
+
+def on_documents(
+    checkpoint: Checkpoint, assets: Mapping[str, bytes], function: Callable[..., T], document: Parcel, *more: Any
+) -> T:
+    """A task on a document, and on others among its arguments, that come as parcels. Raises DocumentMissing."""
+    return function(checkpoint, opened(document), assets, *(opened(m) if isinstance(m, Parcel) else m for m in more))
 
 
 def evaluation(checkpoint: Checkpoint, assets: Mapping[str, bytes], most: int = WORKING_PIXELS) -> Evaluation:
@@ -116,19 +131,43 @@ def evaluation(checkpoint: Checkpoint, assets: Mapping[str, bytes], most: int = 
 
 
 def take_in(
-    checkpoint: Checkpoint, document: Document, data: bytes, name: str
-) -> tuple[Document, PutPicture, str, Flat]:
-    """A document with a new picture: the document, the edit that makes it, the media type, and the flat view.
+    checkpoint: Checkpoint,
+    document: Document,
+    assets: Mapping[str, bytes],
+    data: bytes,
+    name: str,
+    wanted: Wanted,
+) -> TakenIn:
+    """A document with one picture more, or another one in the place of one that is there.
 
     Raises Refusal when the picture cannot be used or traces to nothing.
     """
     sha256 = hashlib.sha256(data).hexdigest()
-    evaluated = evaluation(checkpoint, {sha256: data})
-    picture = evaluated.asset_picture(sha256)
-    source = Source(id=f"s{sha256[:10]}", asset=sha256, name=name, width=picture.width, height=picture.height)
-    edit = PutPicture(source=source)
+    evaluated = evaluation(checkpoint, {**assets, sha256: data})
+    decoded = evaluated.asset_picture(sha256)
+    picture = PlacedPicture(
+        id=_free_id(document, f"s{sha256[:10]}"),
+        asset=sha256,
+        name=name,
+        width=decoded.width,
+        height=decoded.height,
+        origin=wanted.origin,
+        permission=wanted.permission,
+    )
+    if wanted.replaces is not None:
+        picture = in_place_of(evaluated, document, picture, wanted.replaces)
+    else:
+        picture = laid_out(evaluated, document, picture, wanted.at)
+    edit = PutPicture(source=picture)
     after = apply(document, edit)
-    return after, edit, picture.media_type, evaluated.flat(after)
+    return TakenIn(after, edit, decoded.media_type, evaluated.flat(after))
+
+
+def _free_id(document: Document, wanted: str) -> str:
+    """An id that no picture of the piece has: the same file may lie on a sheet twice."""
+    taken = {p.id for p in document.pictures}
+    names = (wanted, *(f"{wanted}{number}" for number in range(2, len(taken) + 3)))
+    return next(name for name in names if name not in taken)
 
 
 def underlay(checkpoint: Checkpoint, data: bytes) -> tuple[bytes, str]:
@@ -138,9 +177,22 @@ def underlay(checkpoint: Checkpoint, data: bytes) -> tuple[bytes, str]:
     return shown(picture)
 
 
-def look(checkpoint: Checkpoint, document: Document, assets: Mapping[str, bytes]) -> tuple[bytes, str]:
-    """The picture after its care, in a form that every browser shows, and its media type."""
-    return shown(evaluation(checkpoint, assets).picture(document))
+def look(checkpoint: Checkpoint, document: Document, assets: Mapping[str, bytes], picture: str) -> tuple[bytes, str]:
+    """A picture after its care, in a form that every browser shows, and its media type."""
+    return shown(evaluation(checkpoint, assets).picture(picture_of(document, picture)))
+
+
+def picture_of(document: Document, name: str | None) -> PlacedPicture:
+    """A picture of the piece; without a name the first one. Raises Refusal when it is not there."""
+    found = document.picture(name)
+    if found is None:
+        raise Refusal("The piece has no such picture. Drop one on the page to begin.", "picture")
+    return found
+
+
+def bring_up(checkpoint: Checkpoint, former: Mapping[str, Any], assets: Mapping[str, bytes]) -> Document:
+    """A stored document of an earlier version as one of this version."""
+    return brought_up(former, evaluation(checkpoint, assets))
 
 
 def flat(checkpoint: Checkpoint, document: Document, assets: Mapping[str, bytes], coarse: bool = False) -> Flat:
@@ -165,31 +217,27 @@ def weak_places(checkpoint: Checkpoint, document: Document, assets: Mapping[str,
 
 
 def clung(
-    checkpoint: Checkpoint, document: Document, assets: Mapping[str, bytes], start: Point, end: Point, snap: bool
+    checkpoint: Checkpoint,
+    document: Document,
+    assets: Mapping[str, bytes],
+    name: str | None,
+    start: Point,
+    end: Point,
+    snap: bool,
 ) -> Clung:
-    """The way along the strongest edge of the piece's picture from one point to another, px."""
-    picture = evaluation(checkpoint, assets).picture(document)
-    (x, y), (w, h) = end, (picture.width, picture.height)
+    """The way along the strongest edge of a picture from one point to another, mm on the sheet."""
+    placed = picture_of(document, name)
+    picture, place = evaluation(checkpoint, assets).picture(placed), placed.place
+    (x, y), (w, h) = place.in_picture(end), (picture.width, picture.height)
     inside = (min(max(x, 0.0), float(w)), min(max(y, 0.0), float(h)))
     to = edge_near(picture, inside) if snap else inside
-    return Clung(to, tuple((float(px), float(py)) for px, py in cling(picture, start, to)))
+    points = cling(picture, place.in_picture(start), to)
+    return Clung(place.on_sheet(to), tuple(place.on_sheet((float(px), float(py))) for px, py in points))
 
 
 def solid(checkpoint: Checkpoint, document: Document, assets: Mapping[str, bytes]) -> bytes:
     """The surface for the screen as binary glTF."""
     return write_glb(evaluation(checkpoint, assets).raised(document))
-
-
-def _provenance(document: Document) -> dict[str, str]:
-    """Where the picture came from, as metadata that the 3MF core specification knows."""
-    source = document.source
-    if source is None:
-        return {}
-    noted = {
-        "Description": f"From the picture {source.name}." + (f" Source: {source.origin}" if source.origin else ""),
-        "LicenseTerms": PERMISSION_WORDS[source.permission],
-    }
-    return {name: text for name, text in noted.items() if text}
 
 
 def take_away(
@@ -199,34 +247,10 @@ def take_away(
     kind: FileKind,
     within: float,
     title: str,
-) -> SealedFile:
-    """Build with curves within a tolerance (mm), write, read back and check.
-
-    Raises Refusal when the bytes are not sealed.
-    """
-    built = evaluation(checkpoint, assets).built(document, within)
-    data, media_type = _written(built, document, kind, title)
-    read = _read_back(data, kind)
-    checkpoint()
-    seals = [check_seal(body.mesh) for body in read]
-    problems = tuple(p for seal in seals for p in seal.problems)
-    if problems:
-        raise Refusal(f"The file would not be sealed: {problems[0]} Change an outline or a height there.")
-    whole = built.whole
-    parts = int(whole.shells().max()) + 1
-    return SealedFile(
-        data=data,
-        media_type=media_type,
-        suffix=SUFFIX[kind],
-        sealed=not problems,
-        problems=problems,
-        triangles=sum(seal.triangles for seal in seals),
-        parts=parts,
-        volume=whole.volume,
-        size=whole.size,
-        bodies=tuple((b.name, b.colour, s.volume) for b, s in zip(read, seals, strict=True)),
-        remarks=built.design.remarks,
-    )
+) -> Product:
+    """The file of a piece with curves within a tolerance (mm). Raises Refusal when its bytes are not sealed."""
+    made = evaluation(checkpoint, assets).made(document, within)
+    return product_of(made, kind, wrapping_of(document, title))
 
 
 @dataclass(frozen=True)
@@ -244,8 +268,9 @@ def from_recipe(checkpoint: Checkpoint, files: Mapping[str, bytes]) -> FromRecip
     told, loose, title = gather_recipe(files)
     piece = piece_of(told, loose)
     evaluated = evaluation(checkpoint, {sha256: data for sha256, (data, _) in piece.assets.items()})
-    choices = choices_of(told, piece.document, evaluated.flat(piece.document).regions)
-    document = piece.document.model_copy(update={"regions": choices})
+    at_size = sized(told, piece.document, evaluated)
+    choices = choices_of(told, at_size, evaluated.flat(at_size).regions)
+    document = at_size.model_copy(update={"regions": choices})
     flat = evaluated.flat(document)
     return FromRecipe(document, replace(flat, remarks=(*piece.remarks, *flat.remarks)), piece.assets, title)
 
@@ -256,40 +281,7 @@ def recipe(checkpoint: Checkpoint, document: Document, assets: Mapping[str, byte
     evaluated = evaluation(checkpoint, assets)
     edges = [(chosen.get(r.id) and chosen[r.id].edge) or document.default_edge for r in evaluated.kept(document)]
     parts = [
-        RecipePart(outline, part.height, part.colour, part.name, edge)
+        RecipePart(outline, part.height, part.colour, part.name, edge, part.hole)
         for (outline, part), edge in zip(evaluated.decided(document), edges, strict=True)
     ]
     return zipped(write_recipe(document, parts))
-
-
-def weigh_file(
-    checkpoint: Checkpoint,
-    document: Document,
-    assets: Mapping[str, bytes],
-    kind: FileKind,
-    within: float,
-    title: str,
-) -> tuple[int, int]:
-    """How many triangles and bytes a file would have."""
-    built = evaluation(checkpoint, assets).built(document, within)
-    meshes = [built.whole] if kind == "stl" else [mesh for _, _, mesh in built.bodies]
-    return sum(len(m.faces) for m in meshes), len(_written(built, document, kind, title)[0])
-
-
-def _written(built: Built, document: Document, kind: FileKind, title: str) -> tuple[bytes, str]:
-    if kind == "stl":
-        return write_stl(built.whole), "model/stl"
-    if kind == "stl-each":
-        stems = distinct_names([name for name, _, _ in built.bodies])
-        return zipped({f"{n}.stl": write_stl(m) for n, (_, _, m) in zip(stems, built.bodies, strict=True)}), ZIP
-    bodies = [Body(name, colour, mesh) for name, colour, mesh in built.bodies]
-    picture = design_picture(built.design)
-    return write_3mf(bodies, {"Title": title, **_provenance(document)}, picture), "model/3mf"
-
-
-def _read_back(data: bytes, kind: FileKind) -> list[Body]:
-    if kind == "stl":
-        return [Body("piece", "", read_stl(data))]
-    if kind == "stl-each":
-        return [Body(name.removesuffix(".stl"), "", read_stl(part)) for name, part in unzipped(data).items()]
-    return read_3mf(data)

@@ -10,10 +10,12 @@ from typing import Literal
 import numpy as np
 import shapely
 from numpy.typing import NDArray
+from shapely import affinity
 from shapely.geometry.base import BaseGeometry
 
 from drelo.core.compiled import THREADS
 from drelo.core.errors import Refusal
+from drelo.core.outline.outline import only_areas
 
 BaseShape = Literal["outline", "rectangle", "circle", "block", "none"]
 MAX_MARGIN = 500.0
@@ -26,9 +28,11 @@ class Base:
     """A plate under the art; lengths in mm.
 
     shape: `outline` follows the art's silhouette with its holes filled, `rectangle` and `circle` enclose it,
-    `block` is a plain block round the art's middle.
-    margin: how far it stands out. corner_radius: of the rectangle or block. block: its width and depth.
-    keep_holes: an outline keeps the art's holes where the margin leaves them open.
+    `block` is a plain block.
+    margin: how far it stands out; negative, it is smaller than the art. corner_radius: of the rectangle or block.
+    block: its width and depth. sides: width and depth of a rectangle, diameter: of a circle, instead of a margin.
+    at: its middle, where it does not follow the art's. keep_holes: an outline keeps the art's holes where the margin
+    leaves them open.
     """
 
     shape: BaseShape = "outline"
@@ -38,6 +42,25 @@ class Base:
     colour: str = "#30343b"
     block: tuple[float, float] = (80.0, 60.0)
     keep_holes: bool = False
+    sides: tuple[float, float] | None = None
+    diameter: float | None = None
+    at: tuple[float, float] | None = None
+
+    @property
+    def size(self) -> tuple[float, float] | None:
+        """Width and depth that do not hang on the art, mm."""
+        if self.shape == "block":
+            return self.block
+        if self.shape == "rectangle":
+            return self.sides
+        if self.shape == "circle" and self.diameter is not None:
+            return self.diameter, self.diameter
+        return None
+
+    @property
+    def stands_alone(self) -> bool:
+        """Whether it is there without any art."""
+        return self.size is not None
 
 
 def quarter_steps(radius: float, tolerance: float) -> int:
@@ -73,38 +96,80 @@ def without_holes(shape: BaseGeometry) -> BaseGeometry:
 def base_plate(base: Base, art: BaseGeometry, tolerance: float) -> BaseGeometry:
     """Footprint of the base, mm; empty for shape `none`.
 
-    art: all that is drawn; its parts may overlap. Raises Refusal with the field's path when a number is out of range.
+    art: all that is drawn; its parts may overlap; it may be empty under a base that has a size of its own.
+    Raises Refusal with the field's path when a number is out of range.
     """
     if base.shape == "none":
         return shapely.Polygon()
+    _check(base)
+    if base.size is not None:
+        x, y = base.at or _middle(base, art)
+        width, depth = base.size
+        if base.shape == "circle":
+            return disc(x, y, width / 2, tolerance)
+        box = (x - width / 2, y - depth / 2, x + width / 2, y + depth / 2)
+        return rounded_box(box, base.corner_radius, tolerance)
+    plate = _round_art(base, art, tolerance)
+    if plate.is_empty:
+        raise Refusal(
+            f"With a margin of {base.margin:g} mm nothing is left of the base. Make the margin larger.", "base.margin"
+        )
+    return plate
+
+
+def _check(base: Base) -> None:
     for name, value, top in (
         ("margin", base.margin, MAX_MARGIN),
         ("thickness", base.thickness, MAX_THICKNESS),
     ):
         if not math.isfinite(value) or abs(value) > top:
             raise Refusal(f"The base's {name} must be a number up to {top:g} mm.", f"base.{name}")
-    if base.margin < 0:
-        raise Refusal("The base's margin cannot be negative.", "base.margin")
     if base.thickness <= 0:
         raise Refusal('The base needs a thickness above 0, or choose the shape "none".', "base.thickness")
     if not 0 <= base.corner_radius <= MAX_MARGIN:
         raise Refusal(f"The base's corner radius must lie between 0 and {MAX_MARGIN:g} mm.", "base.corner_radius")
+    if base.size is not None and not all(math.isfinite(v) and 0 < v <= MAX_BLOCK for v in base.size):
+        field = {"block": "block", "rectangle": "sides"}.get(base.shape, "diameter")
+        raise Refusal(f"The base's sides must lie between 0 and {MAX_BLOCK:g} mm.", f"base.{field}")
+
+
+def _middle(base: Base, art: BaseGeometry) -> tuple[float, float]:
+    """Where the middle of a base of its own size lies: a circle's in the circle round the art, else in its box."""
+    if art.is_empty:
+        return 0.0, 0.0
+    if base.shape == "circle":
+        return smallest_circle(art)[0]
+    x0, y0, x1, y1 = art.bounds
+    return (x0 + x1) / 2, (y0 + y1) / 2
+
+
+def _round_art(base: Base, art: BaseGeometry, tolerance: float) -> BaseGeometry:
+    """A base that stands out round the art by its margin; empty where a negative one leaves nothing."""
     if base.shape == "outline":
-        whole = grown(art, base.margin, tolerance)
+        whole = grown(art, base.margin, tolerance) if base.margin >= 0 else shrunk(art, -base.margin, tolerance)
         # The closed gaps of a growth can enclose new holes: they are filled too.
         return whole if base.keep_holes else without_holes(whole)
     x0, y0, x1, y1 = art.bounds
     if base.shape == "rectangle":
-        return rounded_box(
-            (x0 - base.margin, y0 - base.margin, x1 + base.margin, y1 + base.margin), base.corner_radius, tolerance
-        )
-    if base.shape == "block":
-        if not all(math.isfinite(v) and 0 < v <= MAX_BLOCK for v in base.block):
-            raise Refusal(f"A block's sides must lie between 0 and {MAX_BLOCK:g} mm.", "base.block")
-        x, y, (width, depth) = (x0 + x1) / 2, (y0 + y1) / 2, base.block
-        return rounded_box((x - width / 2, y - depth / 2, x + width / 2, y + depth / 2), base.corner_radius, tolerance)
-    (cx, cy), radius = smallest_circle(art)
-    return disc(cx, cy, radius + base.margin, tolerance)
+        box = (x0 - base.margin, y0 - base.margin, x1 + base.margin, y1 + base.margin)
+        if box[2] <= box[0] or box[3] <= box[1]:
+            return shapely.Polygon()
+        plate = rounded_box(box, base.corner_radius, tolerance)
+    else:
+        (x, y), radius = smallest_circle(art)
+        if radius + base.margin <= 0:
+            return shapely.Polygon()
+        plate = disc(x, y, radius + base.margin, tolerance)
+    if base.at is None:
+        return plate
+    x, y = (plate.bounds[0] + plate.bounds[2]) / 2, (plate.bounds[1] + plate.bounds[3]) / 2
+    return affinity.translate(plate, base.at[0] - x, base.at[1] - y)
+
+
+def shrunk(shape: BaseGeometry, by: float, tolerance: float) -> BaseGeometry:
+    """The shape, its holes filled, shrunk by so many mm."""
+    whole = without_holes(shapely.union_all(shapely.get_parts(shapely.get_parts(shape))))
+    return only_areas(shapely.buffer(whole, -by, quad_segs=quarter_steps(by, tolerance)))
 
 
 def rounded_box(box: tuple[float, float, float, float], radius: float, tolerance: float) -> BaseGeometry:

@@ -18,6 +18,7 @@ from drelo.core.form.columns import Design, Filament, Level, crossed
 from drelo.core.outline.joining import bridge, links
 from drelo.core.outline.outline import only_areas
 
+NOTHING: BaseGeometry = shapely.Polygon()
 # Dough narrower than this tears, and ribs closer than this hold it fast, mm.
 LEAST_NECK, LEAST_SPACING = 6.0, 3.0
 # A corner of the dough sharper than this (degrees) stays in the cutter.
@@ -59,10 +60,11 @@ class Cutter:
     layer: float = 0.2
 
 
-def cutter(art: Sequence[BaseGeometry], numbers: Cutter, tolerance: float) -> Design:
+def cutter(art: Sequence[BaseGeometry], numbers: Cutter, tolerance: float, holes: BaseGeometry = NOTHING) -> Design:
     """Design of a cutter whose biscuit has the drawn size and faces as drawn; it lies on its flange.
 
-    art: shapes in painting order, mm, y up. Raises Refusal with the field's path.
+    art: shapes in painting order, mm, y up. holes: what is always cut out of the dough.
+    Raises Refusal with the field's path.
     """
     whole = shapely.union_all(list(art))
     if not whole.area > 0:
@@ -71,6 +73,8 @@ def cutter(art: Sequence[BaseGeometry], numbers: Cutter, tolerance: float) -> De
         raise Refusal(f"The art is too small to cut: nothing in it covers {CRUMB:g} mm². Make it larger.", "art")
     _check(numbers)
     silhouette = _silhouette(whole, numbers)
+    if not holes.is_empty:
+        silhouette = only_areas(shapely.difference(silhouette, holes))
     parts = int(shapely.get_num_geometries(silhouette))
     if parts > MAX_PARTS:
         raise Refusal(

@@ -16,7 +16,7 @@ from shapely.geometry.base import BaseGeometry
 from drelo.core.errors import Refusal
 from drelo.core.form.base import Base, BaseShape, base_plate, disc, discs, grown, without_holes
 from drelo.core.form.columns import Band, Column, Design, Filament
-from drelo.core.form.relief import INLAY_DEPTH, Part, column_of, rooted
+from drelo.core.form.relief import INLAY_DEPTH, Part, column_of, holes_of, rooted
 from drelo.core.outline.joining import bridge, joining_growth, links
 from drelo.core.outline.outline import only_areas
 
@@ -47,6 +47,7 @@ class Fixing:
 class Nameplate:
     """Lengths in mm.
 
+    sides, diameter: of the backing, instead of a margin. at: its middle, where it does not follow the letters'.
     letters: how high letters stand over the backing, where nothing else is said. join: how loose letters become one
     part. frame_width, frame_height: of a rim along the backing's edge. foot: degrees by which the plate leans back
     on two feet beside it; 0 for none.
@@ -64,6 +65,9 @@ class Nameplate:
     frame_height: float = 1.8
     foot: float = 0.0
     colour: str = "#30343b"
+    sides: tuple[float, float] | None = None
+    diameter: float | None = None
+    at: tuple[float, float] | None = None
 
 
 def nameplate(parts: Sequence[Part], numbers: Nameplate, tolerance: float) -> Design:
@@ -71,6 +75,8 @@ def nameplate(parts: Sequence[Part], numbers: Nameplate, tolerance: float) -> De
 
     Raises Refusal with the field's path.
     """
+    through = holes_of(parts)
+    parts = [p for p in parts if not p.hole]
     letters = shapely.geometrycollections([p.shape for p in parts])
     if not letters.area > 0:
         raise Refusal("The art is empty: there are no letters to raise.", "art")
@@ -85,6 +91,7 @@ def nameplate(parts: Sequence[Part], numbers: Nameplate, tolerance: float) -> De
     elif numbers.fixing.kind == "screws":
         outer, holes = screws(backing, numbers.fixing, tolerance)
         backing = shapely.union(backing, outer)
+    holes = shapely.union(holes, through)
     bottom, top = 0.0, numbers.thickness
     colours = list(dict.fromkeys([numbers.colour, *(p.colour for p in parts)]))
     number = {colour: i for i, colour in enumerate(colours)}
@@ -157,7 +164,16 @@ def _check(numbers: Nameplate, parts: Sequence[Part]) -> None:
 
 def backing_of(letters: BaseGeometry, numbers: Nameplate, tolerance: float, remarks: list[str]) -> BaseGeometry:
     """The backing's footprint, one connected part. letters: they may overlap."""
-    base = Base(numbers.shape, numbers.margin, numbers.thickness, numbers.corner_radius, numbers.colour)
+    base = Base(
+        numbers.shape,
+        numbers.margin,
+        numbers.thickness,
+        numbers.corner_radius,
+        numbers.colour,
+        sides=numbers.sides,
+        diameter=numbers.diameter,
+        at=numbers.at,
+    )
     plate = base_plate(base, letters, tolerance)
     if shapely.get_num_geometries(plate) < 2:
         return plate
@@ -168,7 +184,7 @@ def backing_of(letters: BaseGeometry, numbers: Nameplate, tolerance: float, rema
         return without_holes(shapely.union_all([plate, *ties]))
     letters = shapely.union_all(shapely.get_parts(letters))
     need = joining_growth(list(shapely.get_parts(letters)))
-    margin = math.hypot(need, NECK / 2)
+    margin = max(math.hypot(need, NECK / 2), numbers.margin)
     # Chords cut a little off every round corner.
     plate = without_holes(grown(without_holes(letters), margin + tolerance, tolerance))
     remarks.append(

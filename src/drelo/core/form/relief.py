@@ -28,7 +28,7 @@ class Part:
 
     shape: valid polygonal geometry, mm, y up. height: mm above the base's top; negative sinks, 0 is flush.
     colour: of its filament. field: path of its height, for messages. edge: how it falls off.
-    number: of its region.
+    number: of its region. hole: it goes through everything on its place, in every form, and no base follows it.
     """
 
     shape: BaseGeometry
@@ -38,6 +38,12 @@ class Part:
     field: str = "heights"
     edge: Edge = STRAIGHT
     number: int = -1
+    hole: bool = False
+
+
+def holes_of(parts: Sequence[Part]) -> BaseGeometry:
+    """Everything that is cut through whatever lies there, mm; empty where nothing is."""
+    return shapely.union_all([p.shape for p in parts if p.hole]) if any(p.hole for p in parts) else shapely.Polygon()
 
 
 @dataclass(frozen=True)
@@ -71,11 +77,12 @@ def relief(
     Raises Refusal with the field's path.
     """
     _check_relief(numbers)
-    drawn = list(parts)
+    holes = holes_of(parts)
+    drawn = [p for p in parts if not p.hole]
     if numbers.flat_top:
         raised = [p.height for p in drawn if p.height != "through" and p.height > 0]
         drawn = [replace(p, height=max(raised)) if p.height in raised else p for p in drawn]
-    if not any(p.shape.area > 0 for p in drawn):
+    if not any(p.shape.area > 0 for p in drawn) and not base.stands_alone:
         raise Refusal("The art is empty: there is no closed outline to raise.", "art")
     for part in drawn:
         _check(part, base)
@@ -84,8 +91,14 @@ def relief(
     thickness = base.thickness if base.shape != "none" else 0.0
     if numbers.clip and thickness:
         drawn = [replace(p, shape=only_areas(shapely.intersection(p.shape, plate))) for p in drawn]
-    overhang = _overhang(drawn, plate) if base.shape != "none" else None
     remarks = []
+    if thickness:
+        drawn, cut = _kept_inside(drawn, plate)
+        if cut > 0:
+            remarks.append(
+                f"{cut:.1f} mm² of what is sunk or flush lie beside the base, where there is nothing to cut."
+            )
+    overhang = _overhang(drawn, plate) if base.shape != "none" else None
     if overhang is not None:
         remarks.append(f"{overhang.area:.1f} mm² of the art stand out over the base; there it goes down to the bottom.")
     remarks.append(_loose(drawn, plate, base))
@@ -108,10 +121,14 @@ def relief(
             layers.append(shapely.difference(plate, shapely.buffer(plate, -numbers.rim_width)))
             stacks.append((Band(0.0, thickness + numbers.rim_height, number[base.colour]),))
             owners.append(-1)
+    if not holes.is_empty:
+        layers.append(holes)
+        stacks.append(())
+        owners.append(-1)
     used = {band.filament for column in stacks for band in column}
     filaments = [Filament(colour, _body_name(colour, drawn, base, bool(thickness))) for colour in colours]
     said = tuple(r for r in remarks if r)
-    footprint = plate if thickness else None
+    footprint = (plate if holes.is_empty else shapely.difference(plate, holes)) if thickness else None
     whole = Design(
         tuple(layers),
         tuple(stacks),
@@ -215,6 +232,21 @@ def rooted(parts: Sequence[Part], columns: list[Column], thickness: float, inlay
             column = ((replace(foot, top=floor),) if floor > 0 else ()) + (replace(own, bottom=floor),)
         result.append(column)
     return result
+
+
+def _kept_inside(parts: Sequence[Part], plate: BaseGeometry) -> tuple[list[Part], float]:
+    """Parts, of which those that are sunk or flush end where the base does; and how much of them lay beside it, mm²."""
+    result, cut = [], 0.0
+    shapely.prepare(plate)
+    for part in parts:
+        low = part.height != "through" and part.height <= 0
+        if low and not shapely.covers(plate, part.shape):
+            inside = only_areas(shapely.intersection(part.shape, plate))
+            cut += part.shape.area - inside.area
+            part = replace(part, shape=inside)
+        result.append(part)
+    # Chords of the base's curves leave hairs that are none.
+    return result, cut if cut > 1e-3 + 1e-6 * plate.area else 0.0
 
 
 def _overhang(parts: Sequence[Part], plate: BaseGeometry) -> BaseGeometry | None:

@@ -23,6 +23,7 @@ from drelo.core.region.arrangement import MAX_FACES
 
 GripKind = Literal["none", "knob", "bar", "socket"]
 MAX_GRIP = 200.0
+NOTHING: BaseGeometry = shapely.Polygon()
 # Lines thinner than this do not stand, gaps narrower than this ink, mm.
 LEAST_LINE, LEAST_GAP = 0.8, 0.6
 # A background less deep than this takes up ink and prints, mm.
@@ -60,6 +61,8 @@ class Grip:
 class Stamp:
     """Lengths in mm. draft: degrees by which the artwork widens from its face down.
 
+    sides, diameter: of the plate, instead of a margin. at: its middle, where it does not follow the art's.
+
     fit: a box (x, y, z) that the whole must fit in. mark: a triangle on the back that points to the print's top.
     """
 
@@ -74,20 +77,22 @@ class Stamp:
     fit: tuple[float, float, float] | None = None
     colour: str = "#30343b"
     layer: float = 0.2
+    sides: tuple[float, float] | None = None
+    diameter: float | None = None
+    at: tuple[float, float] | None = None
 
 
-def stamp(art: Sequence[BaseGeometry], numbers: Stamp, tolerance: float) -> Design:
+def stamp(art: Sequence[BaseGeometry], numbers: Stamp, tolerance: float, holes: BaseGeometry = NOTHING) -> Design:
     """Design of a stamp that prints the art as drawn, face up.
 
-    art: what is inked, mm, y up. Raises Refusal with the field's path.
+    art: what is inked, mm, y up. holes: what goes through everything. Raises Refusal with the field's path.
     """
-    inked = shapely.union_all(list(art))
+    inked = _without(shapely.union_all(list(art)), holes)
     if not inked.area > 0:
         raise Refusal("The art is empty: there is no closed outline to stamp.", "art")
     _check(numbers)
     face = mirrored(inked)
-    base = Base(numbers.shape, numbers.margin, numbers.thickness, numbers.corner_radius, numbers.colour)
-    plate = base_plate(base, face, tolerance)
+    plate = base_plate(_plate(numbers), face, tolerance)
     remarks: list[str] = []
     grip = _grip(numbers, plate, tolerance)
     lift = numbers.grip.height if grip else 0.0
@@ -104,10 +109,33 @@ def stamp(art: Sequence[BaseGeometry], numbers: Stamp, tolerance: float) -> Desi
         tops.insert(0, (shapely.union_all([shape for shape, _ in grip]), lift))
         owners.insert(0, -1)
     layers, columns, owners_of_layers = crossed(tops, floors, lift, owners=owners)
+    if not holes.is_empty:
+        layers, columns = (*layers, mirrored(holes)), (*columns, ())
+        owners_of_layers = (*owners_of_layers, -1)
     remarks += _remarks(inked, numbers, plate, grip)
     _fits(numbers, plate, front + numbers.depth)
     filaments = (Filament(numbers.colour, "stamp"),)
-    return Design(layers, columns, filaments, tuple(remarks), inked, owners=owners_of_layers, footprint=mirrored(plate))
+    footprint = _without(mirrored(plate), holes)
+    return Design(layers, columns, filaments, tuple(remarks), inked, owners=owners_of_layers, footprint=footprint)
+
+
+def _without(area: BaseGeometry, holes: BaseGeometry) -> BaseGeometry:
+    return area if holes.is_empty else shapely.difference(area, holes)
+
+
+def _plate(numbers: Stamp) -> Base:
+    """The backing plate, where the face is mirrored."""
+    at = None if numbers.at is None else (-numbers.at[0], numbers.at[1])
+    return Base(
+        numbers.shape,
+        numbers.margin,
+        numbers.thickness,
+        numbers.corner_radius,
+        numbers.colour,
+        sides=numbers.sides,
+        diameter=numbers.diameter,
+        at=at,
+    )
 
 
 def _check(numbers: Stamp) -> None:

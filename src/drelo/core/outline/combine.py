@@ -25,6 +25,8 @@ CHORD = 1 / 20_000
 # What is thinner than so many chord tolerances is a rounding of the polygons and no part of the drawing.
 CRUMB = 3.0
 NEWTON = 8
+# The grid that leaves no slits, against the chord tolerance.
+SNAP = 1 / 50
 
 
 @dataclass(frozen=True, eq=False)
@@ -40,18 +42,22 @@ class _Chords:
     span: NDArray[np.float64]
 
 
-def combined(operation: Operation, first: Sequence[Outline], others: Sequence[Outline] = ()) -> list[Outline]:
+def combined(
+    operation: Operation, first: Sequence[Outline], others: Sequence[Outline] = (), snapped: bool = False
+) -> list[Outline]:
     """Outlines of the combined areas; stretches that nothing touched keep their nodes.
 
     unite: all as one. carve: the first less the others. overlap: what first and others share.
     silhouette: the outer silhouette of all, holes filled.
+    snapped: edges that lie on each other but for rounding leave no slit.
     """
     everything = [*first, *others]
     contours = [c for o in everything for c in o.contours if len(c)]
     if not contours:
         return []
     tolerance = extent_of(contours) * CHORD
-    one, two = (shapely.union_all([o.flattened(tolerance) for o in group]) for group in (first, others))
+    grid = tolerance * SNAP if snapped else None
+    one, two = (shapely.union_all([o.flattened(tolerance) for o in g], grid_size=grid) for g in (first, others))
     if operation == "carve":
         area = shapely.difference(one, two)
     elif operation == "overlap":

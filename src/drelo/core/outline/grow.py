@@ -22,9 +22,9 @@ MITRE_LIMIT = 6.0
 CRUMB = 1e-4
 
 
-def area_of(outlines: Sequence[Outline], scale: float = 1.0) -> BaseGeometry:
-    """What outlines cover, flattened finely; `scale`: mm a unit of theirs."""
-    return shapely.union_all([o.flattened(CHORD / scale) for o in outlines])
+def area_of(outlines: Sequence[Outline]) -> BaseGeometry:
+    """What outlines cover, flattened finely; mm."""
+    return shapely.union_all([o.flattened(CHORD) for o in outlines])
 
 
 def offset(
@@ -32,13 +32,9 @@ def offset(
     by: float,
     corners: Corners = "round",
     fill_holes: bool = False,
-    scale: float = 1.0,
 ) -> list[Outline]:
-    """Outlines of all grown by `by` mm, or shrunk where it is negative, within 0.01 mm of the true offset.
-
-    scale: mm a unit of the outlines.
-    """
-    return offset_twice(outlines, by, 0.0, corners, fill_holes, scale)
+    """Outlines of all grown by `by` mm, or shrunk where it is negative, within 0.01 mm of the true offset."""
+    return offset_twice(outlines, by, 0.0, corners, fill_holes)
 
 
 def offset_twice(
@@ -47,34 +43,31 @@ def offset_twice(
     back: float,
     corners: Corners = "round",
     fill_holes: bool = False,
-    scale: float = 1.0,
 ) -> list[Outline]:
     """Grown by `by` mm, then by `back` mm: a growth and as much shrinking closes gaps."""
-    area = area_of(outlines, scale)
+    area = area_of(outlines)
     if fill_holes:
         area = _filled(area)
     for step in (by, back):
         if step:
-            area = only_areas(_buffered(area, step / scale, corners, scale))
+            area = only_areas(_buffered(area, step, corners))
     if fill_holes:
         area = _filled(area)
-    return fitted_outlines(area, FIT / scale, CRUMB / scale**2)
+    return fitted_outlines(area, FIT, CRUMB)
 
 
-def widened(
-    contours: Sequence[Contour], width: float, ends: Cap = "round", corners: Join = "round", scale: float = 1.0
-) -> list[Outline]:
+def widened(contours: Sequence[Contour], width: float, ends: Cap = "round", corners: Join = "round") -> list[Outline]:
     """Closed profiles `width` mm wide along lines or outlines."""
     lines = []
     for contour in contours:
-        points = contour.flattened(CHORD / scale)
+        points = contour.flattened(CHORD)
         if len(points) >= 2:
             lines.append(
                 shapely.LinearRing(points) if contour.closed and len(points) > 2 else shapely.LineString(points)
             )
     if not lines:
         return []
-    radius = width / 2 / scale
+    radius = width / 2
     wide = shapely.buffer(
         np.array(lines),
         radius,
@@ -83,15 +76,15 @@ def widened(
         join_style=corners,
         mitre_limit=MITRE_LIMIT,
     )
-    return fitted_outlines(only_areas(shapely.union_all(wide)), FIT / scale, CRUMB / scale**2)
+    return fitted_outlines(only_areas(shapely.union_all(wide)), FIT, CRUMB)
 
 
 def _filled(area: BaseGeometry) -> BaseGeometry:
     return shapely.union_all([shapely.Polygon(p.exterior) for p in shapely.get_parts(area) if not p.is_empty])
 
 
-def _buffered(area: BaseGeometry, by: float, corners: Corners, scale: float) -> BaseGeometry:
-    return shapely.buffer(area, by, quad_segs=_steps(abs(by) * scale), join_style=corners, mitre_limit=MITRE_LIMIT)
+def _buffered(area: BaseGeometry, by: float, corners: Corners) -> BaseGeometry:
+    return shapely.buffer(area, by, quad_segs=_steps(abs(by)), join_style=corners, mitre_limit=MITRE_LIMIT)
 
 
 def _steps(radius: float) -> int:

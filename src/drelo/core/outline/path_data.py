@@ -93,6 +93,10 @@ def _close(
         contours.append(Contour(curves[keep], straight[keep], closed))
 
 
-def write_path(contours: tuple[Contour, ...] | list[Contour], digits: int = 5) -> str:
+# So many digits keep every place within 1e-9 mm.
+DIGITS = 9
+
+
+def write_path(contours: tuple[Contour, ...] | list[Contour], digits: int = DIGITS) -> str:
     """Path data of contours."""
     return "".join(c.path_data(digits) for c in contours)

@@ -17,16 +17,15 @@ from drelo.core.outline.outline import Outline, only_areas
 REACH, ROOT = 0.75, 0.5
 
 
-def proposed(outlines: Sequence[Outline], scale: float = 1.0) -> tuple[Link, ...]:
-    """The fewest and shortest ties that make one part of all, in the unit of the outlines; scale: mm a unit."""
-    return links(list(shapely.get_parts(area_of(outlines, scale))))
+def proposed(outlines: Sequence[Outline]) -> tuple[Link, ...]:
+    """The fewest and shortest ties that make one part of all; mm."""
+    return links(list(shapely.get_parts(area_of(outlines))))
 
 
-def tie(outlines: Sequence[Outline], link: Link, width: float, scale: float = 1.0) -> list[Outline]:
+def tie(outlines: Sequence[Outline], link: Link, width: float) -> list[Outline]:
     """The outline of one tie `width` mm wide, its roots rounded; it overlaps the parts that it joins."""
-    unit = width / scale
-    area = area_of(outlines, scale)
-    return fitted_outlines(_rooted(area, bridge(link, unit, unit * REACH), link, unit), FIT / scale, CRUMB / scale**2)
+    plain = bridge(link, width, width * REACH)
+    return fitted_outlines(_rooted(area_of(outlines), plain, link, width), FIT, CRUMB)
 
 
 def _rooted(area: BaseGeometry, plain: BaseGeometry, link: Link, width: float) -> BaseGeometry:

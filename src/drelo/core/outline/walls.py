@@ -41,18 +41,15 @@ def _larger(rest: BaseGeometry, half: float) -> list[BaseGeometry]:
     return [part for part in shapely.get_parts(only_areas(rest)) if part.area > SCRAP * half * half]
 
 
-def thickened(outlines: Sequence[Outline], least: float, scale: float = 1.0) -> list[Outline]:
-    """Outlines whose stretches narrower than `least` mm are grown to it; all else keeps its nodes.
-
-    scale: mm a unit of the outlines.
-    """
-    area = area_of(outlines, scale)
-    thin = thin_walls(area, least / scale)
+def thickened(outlines: Sequence[Outline], least: float) -> list[Outline]:
+    """Outlines whose stretches narrower than `least` mm are grown to it; all else keeps its nodes."""
+    area = area_of(outlines)
+    thin = thin_walls(area, least)
     if not thin:
         return list(outlines)
-    half = least / scale / 2
+    half = least / 2
     wide = shapely.buffer(_spine(area, shapely.union_all(thin), half), half * SPARE, quad_segs=4 * QUARTER)
-    return combined("unite", outlines, fitted_outlines(wide, FIT / scale))
+    return combined("unite", outlines, fitted_outlines(wide, FIT))
 
 
 def _spine(area: BaseGeometry, thin: BaseGeometry, half: float) -> BaseGeometry:

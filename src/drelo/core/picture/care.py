@@ -68,11 +68,16 @@ def cared(picture: Picture, steps: Sequence[Step]) -> Picture:
 
 def placement(width: int, height: int, steps: Sequence[Step]) -> Matrix:
     """Where the steps take each pixel of the original: a homogeneous matrix, shape (3, 3)."""
+    return placed(width, height, steps)[0]
+
+
+def placed(width: int, height: int, steps: Sequence[Step]) -> tuple[Matrix, int, int]:
+    """Where the steps take each pixel of the original, and the size of the picture after them, px."""
     total = np.eye(3)
     for step in steps:
         matrix, width, height = _moved(width, height, step)
         total = matrix @ total
-    return total
+    return total, width, height
 
 
 def _moved(width: int, height: int, step: Step) -> tuple[Matrix, int, int]:

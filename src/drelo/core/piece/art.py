@@ -1,4 +1,4 @@
-"""All outlines of a piece: what was traced, here or there, and what the pen drew."""
+"""All outlines of a piece on its sheet: what was traced of its pictures, here or there, what the pen drew, things."""
 
 from __future__ import annotations
 
@@ -11,9 +11,11 @@ from drelo.core.outline.contour import Contour
 from drelo.core.outline.outline import Outline
 from drelo.core.picture.decode import Picture
 from drelo.core.picture.reduce import factor_for
-from drelo.core.piece.document import Document, Drawn, Mend, PenLine, Point, TraceSettings
+from drelo.core.piece.document import Document
 from drelo.core.piece.drawing import Fonts, Worked, worked
+from drelo.core.piece.drawn import Drawn, Point
 from drelo.core.piece.mending import mended
+from drelo.core.piece.pictures import Mend, PenLine, PlacedPicture, Placement, TraceSettings
 from drelo.core.region.identity import Footprint, recognise
 from drelo.core.trace.modes import trace
 from drelo.core.trace.pen import Stretch, drawn
@@ -21,8 +23,10 @@ from drelo.core.trace.trace import Trace
 
 # Pictures with more pixels are worked on reduced, until the maker asks for all of it.
 WORKING_PIXELS = 12_000_000
-# A closed line of the pen that encloses nothing at this chord tolerance (px) is only a line.
+# A closed line of the pen that encloses nothing at this chord tolerance (px, or mm of a drawn thing) is only a line.
 ROUGH = 0.5
+# What encloses less than this share of its box's square is no area, however finely it is looked at.
+NO_AREA = 1e-9
 
 T = TypeVar("T")
 Stage = Callable[[Hashable, Callable[[], T]], T]
@@ -30,57 +34,69 @@ Stage = Callable[[Hashable, Callable[[], T]], T]
 
 @dataclass(frozen=True, eq=False)
 class Shape:
-    """An outline, px, and where it is from. fill: #rrggbb in mode colours. area: id of the area it was traced in.
+    """An outline, mm on the sheet, and where it is from. fill: #rrggbb in mode colours.
 
+    picture: id of the picture that it was traced from, area: of the area it was traced in, pixel: mm of a pixel.
     pen: id of the pen's line that it is. drawn: id of the drawn thing, and part: which of its outlines.
-    traced: the outline before it was changed by hand. beneath: it lies under what was traced.
+    seen: the outline by which it is recognised: in px of its picture, before it was changed by hand; else itself.
+    changed: it was changed by hand. beneath: it lies under what was traced.
     """
 
     outline: Outline
     fill: str | None = None
+    picture: str | None = None
     area: str | None = None
+    pixel: float = 1.0
     pen: str | None = None
     drawn: str | None = None
     part: int = 0
-    traced: Outline | None = None
+    seen: Outline | None = None
+    changed: bool = False
     beneath: bool = False
 
 
 @dataclass(frozen=True, eq=False)
+class PictureTrace:
+    """A trace of a picture, whole or of one of its areas."""
+
+    picture: PlacedPicture
+    area: str | None
+    trace: Trace
+
+
+@dataclass(frozen=True, eq=False)
+class Line:
+    """An open line of the pen or of a drawn thing, mm on the sheet. picture: that the pen drew it on."""
+
+    id: str
+    contour: Contour
+    picture: str | None = None
+
+
+@dataclass(frozen=True, eq=False)
 class Art:
-    """Shapes, the later ones above; the traces they are from, by area; open lines of the pen and of drawn things.
+    """Shapes, the later ones above; the traces they are from; open lines of the pen and of drawn things.
 
     things: drawn things as they are edited, by id. lost: mends that fit nowhere any more.
     """
 
     shapes: tuple[Shape, ...]
-    traces: tuple[tuple[str | None, Trace], ...] = ()
-    lines: tuple[tuple[str, Contour], ...] = ()
+    traces: tuple[PictureTrace, ...] = ()
+    lines: tuple[Line, ...] = ()
     things: tuple[tuple[str, tuple[Contour, ...]], ...] = ()
     lost: int = 0
 
-    @property
-    def outlines(self) -> tuple[Outline, ...]:
-        return tuple(shape.outline for shape in self.shapes)
 
-
-def working_factor(document: Document, picture: Picture, most: int = WORKING_PIXELS) -> int:
+def working_factor(placed: PlacedPicture, picture: Picture, most: int = WORKING_PIXELS) -> int:
     """By which whole number the picture is divided before it is traced."""
-    whole = document.source is not None and document.source.whole and most >= WORKING_PIXELS
+    whole = placed.whole and most >= WORKING_PIXELS
     return 1 if whole else factor_for(picture.width * picture.height, most)
-
-
-def art_key(document: Document, factor: int, quick: bool) -> tuple[Hashable, ...]:
-    """All that the art of a document follows from."""
-    look = document.source and document.source.look
-    traced = document.tracing and (document.trace.to_core(), document.areas)
-    return ("art", look, factor, quick, traced, document.pen, document.drawn, document.mends)
 
 
 def drawn_art(document: Document, fonts: Fonts, stage: Callable[[Hashable, Callable[[], Worked]], Worked]) -> Art:
     """What was drawn, set or brought in. Raises Refusal, naming the thing, where one cannot be drawn."""
     shapes: list[Shape] = []
-    lines: list[tuple[str, Contour]] = []
+    lines: list[Line] = []
     things: list[tuple[str, tuple[Contour, ...]]] = []
     for thing in document.drawn:
         found = _worked(thing, fonts, stage)
@@ -90,7 +106,7 @@ def drawn_art(document: Document, fonts: Fonts, stage: Callable[[Hashable, Calla
                 Shape(o, thing.fill, drawn=thing.id, part=i, beneath=thing.beneath)
                 for i, o in enumerate(found.outlines)
             ]
-            lines += [(thing.id, line) for line in found.lines]
+            lines += [Line(thing.id, line) for line in found.lines]
     # What lies beneath comes first, with a picture or without one.
     shapes.sort(key=lambda s: not s.beneath)
     return Art(tuple(shapes), lines=tuple(lines), things=tuple(things))
@@ -103,80 +119,103 @@ def _worked(thing: Drawn, fonts: Fonts, stage: Callable[[Hashable, Callable[[], 
         raise Refusal(f"{thing.name or thing.id}: {refusal}", refusal.field) from None
 
 
-def with_mends(shapes: Sequence[Shape], mends: Sequence[Mend]) -> tuple[tuple[Shape, ...], int]:
-    """Traced shapes with their manual changes; and how many changes fit nowhere."""
-    if not mends:
-        return tuple(shapes), 0
-    result = list(shapes)
-    traced = [i for i, s in enumerate(result) if s.drawn is None and s.pen is None]
-    rough = [result[i].outline.flattened(ROUGH) for i in traced]
-    known = [Footprint(m.mark.anchor, m.mark.box) for m in mends]
-    lost = 0
-    for mend, at in zip(mends, recognise(known, rough), strict=True):
-        new = None if at is None else mended(result[traced[at]].outline, mend)
-        if at is None or new is None:
-            lost += 1
-        else:
-            before = result[traced[at]]
-            result[traced[at]] = replace(before, outline=new, traced=before.outline)
-    return tuple(result), lost
+def picture_key(placed: PlacedPicture, factor: int, quick: bool) -> tuple[Hashable, ...]:
+    """All that the outlines of a picture follow from."""
+    traced = placed.tracing and (placed.trace.to_core(), placed.areas)
+    return ("picture art", placed.id, placed.look, placed.place, factor, quick, traced, placed.pen, placed.mends)
 
 
-def art_of(
-    document: Document,
+def picture_art(
+    placed: PlacedPicture,
     picture: Picture,
     factor: int,
     trace_stage: Callable[[Hashable, Callable[[], Trace]], Trace],
     pen_stage: Callable[[Hashable, Callable[[], Contour]], Contour],
+    outline_stage: Callable[[Hashable, Callable[[], Outline]], Outline],
     quick: bool = False,
 ) -> Art:
-    """Everything traced and drawn. Raises Refusal, naming the area, where a setting leaves nothing.
+    """Everything traced of a picture and drawn on it by the pen.
 
-    trace_stage, pen_stage: remember what was worked out before. quick: good enough to follow the hand.
+    The stages remember what was worked out before. quick: good enough to follow the hand.
+    Raises Refusal, naming the area, where a setting leaves nothing.
     """
-    look = document.source and document.source.look
+    look, place = placed.look, placed.place
 
     def traced(settings: TraceSettings, corners: tuple[Point, ...] | None) -> Trace:
-        core = replace(settings.to_core(corners), quick=quick)
+        fence = None if corners is None else tuple(place.in_picture(corner) for corner in corners)
+        core = replace(settings.to_core(fence), quick=quick)
         return trace_stage(("trace", look, factor, core), lambda: trace(picture, core, factor))
 
-    def contour(line: PenLine) -> Contour:
-        stretches = [Stretch(s.kind, s.to) for s in line.stretches]
-        key = ("pen", look, line.start, line.stretches, line.closed)
-        return pen_stage(key, lambda: drawn(picture, line.start, stretches, line.closed))
-
     traces: list[tuple[str | None, Trace]] = []
-    for area in document.areas if document.tracing else ():
+    for area in placed.areas if placed.tracing else ():
         try:
             traces.append((area.id, traced(area.trace, area.corners)))
         except Refusal as refusal:
             raise Refusal(f"{area.name}: {refusal}", refusal.field) from None
-    if document.tracing and not document.areas:
-        traces.append((None, traced(document.trace, None)))
+    if placed.tracing and not placed.areas:
+        traces.append((None, traced(placed.trace, None)))
+
+    def laid(seen: Outline, fill: str | None = None, area: str | None = None, pen: str | None = None) -> Shape:
+        outline = outline_stage(("laid", seen, place), lambda: seen.mapped(place.matrix))
+        return Shape(outline, fill, placed.id, area, place.mm_per_px, pen, seen=seen)
+
     shapes = [
-        Shape(outline, found.fills[i] if found.fills else None, area)
+        laid(outline, found.fills[i] if found.fills else None, area)
         for area, found in traces
         for i, outline in enumerate(found.outlines)
     ]
     lines = []
-    for line in document.pen:
-        found_line = contour(line)
-        if line.closed and Outline(found_line).flattened(ROUGH).area > 0:
-            shapes.append(Shape(Outline(found_line), pen=line.id))
+    for line in placed.pen:
+        contour = _pen_contour(line, look, place, picture, pen_stage)
+        if line.closed and Outline(contour).flattened(ROUGH).area > 0:
+            shapes.append(laid(Outline(contour), pen=line.id))
         else:
-            lines.append((line.id, found_line))
-    mended_shapes, lost = with_mends(shapes, document.mends)
-    return Art(mended_shapes, tuple(traces), tuple(lines), lost=lost)
+            lines.append(Line(line.id, contour.mapped(place.matrix), placed.id))
+    mended_shapes, lost = with_mends(shapes, placed.mends, place)
+    return Art(
+        mended_shapes, tuple(PictureTrace(placed, area, found) for area, found in traces), tuple(lines), lost=lost
+    )
 
 
-def together(traced: Art, drawn: Art) -> Art:
-    """All outlines of a piece: what was drawn lies on top, or beneath where it says so."""
+def _pen_contour(
+    line: PenLine,
+    look: str,
+    place: Placement,
+    picture: Picture,
+    stage: Callable[[Hashable, Callable[[], Contour]], Contour],
+) -> Contour:
+    start = place.in_picture(line.start)
+    stretches = [Stretch(s.kind, place.in_picture(s.to)) for s in line.stretches]
+    key = ("pen", look, start, tuple(stretches), line.closed)
+    return stage(key, lambda: drawn(picture, start, stretches, line.closed))
+
+
+def with_mends(shapes: Sequence[Shape], mends: Sequence[Mend], place: Placement) -> tuple[tuple[Shape, ...], int]:
+    """Traced shapes with their manual changes; and how many changes fit nowhere."""
+    if not mends:
+        return tuple(shapes), 0
+    result = list(shapes)
+    traced = [i for i, s in enumerate(result) if s.pen is None]
+    rough = [result[i].outline.flattened(ROUGH * place.mm_per_px) for i in traced]
+    known = [Footprint(m.mark.anchor, m.mark.box) for m in mends]
+    lost = 0
+    for mend, at in zip(mends, recognise(known, rough), strict=True):
+        new = None if at is None else mended(result[traced[at]].outline, mend, place.mm_per_px)
+        if at is None or new is None:
+            lost += 1
+        else:
+            result[traced[at]] = replace(result[traced[at]], outline=new, changed=True)
+    return tuple(result), lost
+
+
+def together(pictures: Sequence[Art], drawn: Art) -> Art:
+    """All outlines of a piece: what was drawn lies on top of all pictures, or beneath where it says so."""
     under = tuple(s for s in drawn.shapes if s.beneath)
     over = tuple(s for s in drawn.shapes if not s.beneath)
     return Art(
-        (*under, *traced.shapes, *over),
-        traced.traces,
-        (*traced.lines, *drawn.lines),
+        (*under, *(s for art in pictures for s in art.shapes), *over),
+        tuple(t for art in pictures for t in art.traces),
+        (*(line for art in pictures for line in art.lines), *drawn.lines),
         drawn.things,
-        traced.lost,
+        sum(art.lost for art in pictures),
     )

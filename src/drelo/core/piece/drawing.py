@@ -14,7 +14,7 @@ from drelo.core.errors import Refusal
 from drelo.core.lettering.fonts import font_of
 from drelo.core.lettering.layout import Setting, letters
 from drelo.core.outline import primitives
-from drelo.core.outline.combine import united_rings
+from drelo.core.outline.combine import combined, united_rings
 from drelo.core.outline.contour import Contour, Matrix
 from drelo.core.outline.fitting import outlines_of
 from drelo.core.outline.nodes import closed, joined
@@ -24,8 +24,10 @@ from drelo.core.outline.spline import drawn_line
 from drelo.core.piece.drawn import Drawn, DrawnLine, DrawnPath, DrawnShape, Lettering, Symmetry
 
 Fonts = Callable[[str], bytes]
-# Ends of lines nearer to each other than this (art units) meet when a half is joined to its mirror image.
+# Ends of lines nearer to each other than this (mm) meet when a half is joined to its mirror image.
 MEET = 1e-3
+# Chord tolerance by which copies are seen to touch, mm.
+TOUCH = 0.01
 
 
 @dataclass(frozen=True, eq=False)
@@ -52,7 +54,18 @@ def worked(thing: Drawn, fonts: Fonts) -> Worked:
     copies = [o.mapped(m) for m in maps for o in outlines]
     everything = (*lines, *(line.mapped(m) for m in maps for line in lines))
     whole, rest = _meeting(everything)
-    return Worked(contours, (*outlines, *copies, *_outlines(whole)), tuple(rest))
+    return Worked(contours, tuple(_grown_together([*outlines, *copies, *_outlines(whole)])), tuple(rest))
+
+
+def _grown_together(outlines: Sequence[Outline]) -> Sequence[Outline]:
+    """Copies that touch each other are one outline, without a seam."""
+    if len(outlines) < 2:
+        return outlines
+    areas = np.array([o.flattened(TOUCH) for o in outlines])
+    one, other = shapely.STRtree(areas).query(areas, predicate="dwithin", distance=MEET)
+    if not (one < other).any():
+        return outlines
+    return combined("unite", outlines, snapped=True)
 
 
 def _outlines(contours: Sequence[Contour]) -> list[Outline]:

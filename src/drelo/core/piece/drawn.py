@@ -1,4 +1,4 @@
-"""What was drawn, set or brought in: things on the sheet in art units, px of the picture, or mm where there is none."""
+"""What was drawn, set or brought in: things on the sheet, mm, y down."""
 
 from __future__ import annotations
 
@@ -24,7 +24,7 @@ FontName = Annotated[str, Field(pattern=r"^(font:[a-z]{1,20}|[0-9a-f]{64})$")]
 
 
 class Frozen(BaseModel):
-    model_config = ConfigDict(frozen=True, extra="forbid")
+    model_config = ConfigDict(frozen=True, extra="forbid", json_schema_serialization_defaults_required=True)
 
 
 class Symmetry(Frozen):
@@ -42,6 +42,7 @@ class Thing(Frozen):
     fill: of its group, in art of several colours. group: things of one group are picked together.
     locked: it is not picked by the pointer. hidden: it is neither shown nor raised.
     beneath: it lies under what was traced. follow: it is repeated.
+    hole: it goes through everything on its place, in every form; nothing closes it.
     """
 
     id: Identifier
@@ -51,6 +52,7 @@ class Thing(Frozen):
     locked: bool = False
     hidden: bool = False
     beneath: bool = False
+    hole: bool = False
     follow: Symmetry | None = None
 
     @property
@@ -59,11 +61,11 @@ class Thing(Frozen):
         return (*(v for k, v in self.__dict__.items() if k not in _NOT_DRAWING),)
 
 
-_NOT_DRAWING = frozenset({"id", "name", "fill", "group", "locked", "hidden", "beneath", "tie"})
+_NOT_DRAWING = frozenset({"id", "name", "fill", "group", "locked", "hidden", "beneath", "hole", "tie"})
 
 
 class TieNumbers(Frozen):
-    """What a tie was made by: from where to where, and how wide, art units."""
+    """What a tie was made by: from where to where, and how wide, mm."""
 
     start: Point
     end: Point

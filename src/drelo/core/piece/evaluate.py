@@ -6,9 +6,8 @@ Pure, and remembered stage by stage.
 from __future__ import annotations
 
 import hashlib
-import math
 from collections.abc import Callable, Hashable, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import partial
 from typing import TypeVar
 
@@ -21,59 +20,29 @@ from shapely.geometry.base import BaseGeometry
 from drelo.core.errors import Refusal
 from drelo.core.form.base import Base, base_plate
 from drelo.core.form.columns import Design
-from drelo.core.form.cutter import cutter, nearest_shapes
-from drelo.core.form.nameplate import nameplate
-from drelo.core.form.relief import Height, Part, relief
-from drelo.core.form.stamp import stamp
-from drelo.core.outline.contour import Contour
+from drelo.core.form.cutter import nearest_shapes
+from drelo.core.form.order import Order, design_of, laid, ordered
+from drelo.core.form.relief import Height, Part
 from drelo.core.outline.outline import Outline, bounds
 from drelo.core.picture.care import cared
 from drelo.core.picture.decode import Picture, decode
 from drelo.core.picture.field import border_ink, tones
-from drelo.core.piece.art import (
-    WORKING_PIXELS,
-    Art,
-    Shape,
-    art_key,
-    art_of,
-    drawn_art,
-    together,
-    working_factor,
-)
-from drelo.core.piece.document import BasePlate, Document, Drawn, Mark, RegionChoice
+from drelo.core.piece.art import WORKING_PIXELS, Art, drawn_art, picture_art, picture_key, together, working_factor
+from drelo.core.piece.document import HOLDS, BasePlate, Document
+from drelo.core.piece.drawn import Drawn
 from drelo.core.piece.edits import Picked
-from drelo.core.piece.flat import (
-    NOTHING,
-    Flat,
-    FlatArea,
-    FlatLine,
-    FlatTrace,
-    Sheet,
-    Underlay,
-    crossings_of,
-    crowd_of,
-    dark_ground,
-    flat_region,
-    flat_thing,
-    flat_trace,
-    lost_mends,
-    lost_regions,
-    placed,
-    region_name,
-    sheet_box,
-    sheet_path,
-    usual_filament,
-)
+from drelo.core.piece.flat import Flat, FormProblem, region_name, usual_filament
+from drelo.core.piece.flat_view import Drawing, flat_view
 from drelo.core.piece.form_numbers import BaseNumbers
 from drelo.core.piece.look_over import LookOver, look_over
 from drelo.core.piece.memo import Memo
-from drelo.core.piece.shaping import Known, Workshop
+from drelo.core.piece.pictures import PlacedPicture
+from drelo.core.piece.regions import Region, recognised, seen
+from drelo.core.piece.shaping.workshop import Known, Workshop
 from drelo.core.piece.weak_spots import Standing, WeakPlace, weak_places
 from drelo.core.region.arrangement import Arrangement
-from drelo.core.region.identity import Footprint, footprint, recognise
-from drelo.core.rehearsal.reach import beyond_reach
-from drelo.core.solid.mesh import Mesh
-from drelo.core.solid.raising import arrange_design, raise_body
+from drelo.core.solid.making import Made
+from drelo.core.solid.raising import arrange_design
 from drelo.core.solid.surface import NO_TOP, Surface, divided, plan, surface
 
 # Chord tolerances of the screen, mm, each up to so many nodes: what is many is shown small.
@@ -83,20 +52,6 @@ SCREEN_OF_MOST = 0.08
 T = TypeVar("T")
 Assets = Callable[[str], bytes]
 """Bytes of an asset by its hash."""
-
-
-@dataclass(frozen=True, eq=False)
-class Region:
-    """A shape of the art with what was decided for it. mark: how it is recognised again."""
-
-    shape: Shape
-    mark: Footprint
-    id: str
-    choice: RegionChoice | None
-
-    @property
-    def left_out(self) -> bool:
-        return self.choice is not None and self.choice.left_out
 
 
 @dataclass(frozen=True, eq=False)
@@ -116,12 +71,15 @@ class Raised:
 
 
 @dataclass(frozen=True, eq=False)
-class Built:
-    """Sealed meshes for files: one a filament with its name and colour, and the one surface of all."""
+class Flattened:
+    """Kept regions as areas, mm, y up, the art's box at 0, 0; and where that corner lies on the sheet, mm.
 
-    bodies: tuple[tuple[str, str, Mesh], ...]
-    whole: Mesh
-    design: Design
+    left, bottom: of the art's box on the sheet; the middle of a base that stands alone where there is no art.
+    """
+
+    shapes: tuple[BaseGeometry, ...]
+    left: float
+    bottom: float
 
 
 # The bytes of what was drawn are its key: to write them takes a fraction of comparing or printing it.
@@ -147,9 +105,6 @@ class Evaluation:
         self._checkpoint = checkpoint
         self._most = most
         self._quick = most < WORKING_PIXELS
-        # Of each document, held so that its number stays its own: the key of its art, and its regions.
-        self._known: dict[int, tuple[Document, tuple[Hashable, ...]]] = {}
-        self._seen: dict[int, tuple[Document, tuple[Region, ...]]] = {}
 
     def _stage(self, key: Hashable, compute: Callable[[], T]) -> T:
         self._checkpoint()
@@ -158,308 +113,252 @@ class Evaluation:
     def _each(self, key: Hashable, compute: Callable[[], T]) -> T:
         return self._memo.small(key, compute)
 
-    def picture(self, document: Document) -> Picture:
-        """Raises Refusal when the piece has no picture."""
-        source = document.source
-        if source is None:
-            raise Refusal("The piece has no picture yet. Drop one on the page to begin.", "source")
-        original = self.asset_picture(source.asset)
-        if not source.steps:
+    # Pictures and outlines
+
+    def picture(self, placed: PlacedPicture) -> Picture:
+        """A picture of the piece after its care."""
+        original = self.asset_picture(placed.asset)
+        if not placed.steps:
             return original
-        return self._stage(("cared", source.look), lambda: cared(original, source.steps))
+        return self._stage(("cared", placed.look), lambda: cared(original, placed.steps))
 
     def asset_picture(self, sha256: str) -> Picture:
         """A decoded picture. Raises Refusal when its bytes cannot be used."""
         return self._stage(("picture", sha256), lambda: decode(self._assets(sha256)))
 
+    def factor(self, placed: PlacedPicture) -> int:
+        """By which whole number a picture is divided to be traced."""
+        return working_factor(placed, self.picture(placed), self._most)
+
     def art(self, document: Document) -> Art:
         """All outlines. Raises Refusal when a setting leaves nothing."""
 
         def compute() -> Art:
-            drawn = drawn_art(document, self._assets, self._each)
-            if document.source is None:
-                return drawn
-            picture = self.picture(document)
-            factor = working_factor(document, picture, self._most)
-            key = art_key(document.model_copy(update={"drawn": ()}), factor, self._quick)
-            traced = self._stage(key, lambda: art_of(document, picture, factor, self._stage, self._stage, self._quick))
-            return together(traced, drawn)
+            drawn = self._memo.of(document.drawn, "drawn art", lambda: drawn_art(document, self._assets, self._each))
+            shown = [p for p in document.pictures if not p.hidden]
+            return together([self._picture_art(p, len(shown) > 1) for p in shown], drawn)
 
-        return self._stage(("all", *self._art_key(document)), compute)
+        return self._stage(("art", *self._art_key(document)), compute)
+
+    def _picture_art(self, placed: PlacedPicture, among: bool) -> Art:
+        """among: there are others, so that what is wrong with it names it."""
+        picture, factor = self.picture(placed), self.factor(placed)
+
+        def compute() -> Art:
+            return picture_art(placed, picture, factor, self._stage, self._stage, self._each, self._quick)
+
+        try:
+            return self._stage(picture_key(placed, factor, self._quick), compute)
+        except Refusal as refusal:
+            raise Refusal(f"{placed.name}: {refusal}" if among else refusal.message, refusal.field) from None
 
     def _art_key(self, document: Document) -> tuple[Hashable, ...]:
-        """All that the art follows from, worked out once a document: of many outlines it is long."""
-        found = self._known.get(id(document))
-        if found is None:
-            factor = 1 if document.source is None else working_factor(document, self.picture(document), self._most)
-            rest = repr(art_key(document.model_copy(update={"drawn": ()}), factor, self._quick)).encode()
-            digest = hashlib.sha256(_DRAWN.dump_json(document.drawn) + rest).hexdigest()
-            found = self._known[id(document)] = (document, ("art", digest))
-        return found[1]
+        """All that the art follows from."""
+        drawn = self._memo.of(
+            document.drawn, "digest", lambda: hashlib.sha256(_DRAWN.dump_json(document.drawn)).digest()
+        )
+        pictures = tuple(picture_key(p, self.factor(p), self._quick) for p in document.pictures if not p.hidden)
+        return drawn, pictures
 
-    def _regions(self, document: Document) -> tuple[Region, ...]:
-        """Every region, looked up once a document: what was decided for many is a long key."""
-        found = self._seen.get(id(document))
-        if found is None:
-            found = self._seen[id(document)] = (document, self._recognised(document))
-        return found[1]
+    # Regions
+
+    def regions(self, document: Document) -> tuple[Region, ...]:
+        """Every shape with what was decided for it."""
+        key = ("regions", self._most, self._art_key(document))
+        return self._memo.of(document.regions, key, lambda: self._recognised(document))
 
     def _recognised(self, document: Document) -> tuple[Region, ...]:
         shapes = self.art(document).shapes
-        rough, marks = self._stage(("marks", self._art_key(document)), lambda: self._marks(shapes))
-
-        def recognised() -> tuple[Region, ...]:
-            # Drawn things keep their names; what was traced is recognised by where it lies.
-            fixed = [_drawn_id(shape) for shape in shapes]
-            names = set(fixed)
-            by_name = {c.id: c for c in document.regions if c.id in names}
-            loose = [c for c in document.regions if c.id not in names]
-            traced = [i for i, name in enumerate(fixed) if name is None]
-            known = [Footprint(c.mark.anchor, c.mark.box) for c in loose]
-            places = zip(loose, recognise(known, [rough[i] for i in traced]), strict=True)
-            found: dict[int, RegionChoice] = {traced[at]: choice for choice, at in places if at is not None}
-            result = []
-            for i, (shape, mark, name) in enumerate(zip(shapes, marks, fixed, strict=True)):
-                choice = by_name.get(name) if name else found.get(i)
-                result.append(Region(shape, mark, name or (choice.id if choice else _new_id(mark)), choice))
-            return tuple(result)
-
-        return self._stage(("regions", self._art_key(document), document.regions), recognised)
-
-    def _marks(self, shapes: Sequence[Shape]) -> tuple[list[BaseGeometry], list[Footprint]]:
-        # What was changed by hand is still known by where it was traced.
-        found = [self._each(("mark", o), partial(_mark, o)) for o in (s.traced or s.outline for s in shapes)]
-        return [rough for rough, _ in found], [mark for _, mark in found]
+        places = {p.id: p.place.matrix for p in document.pictures}
+        found = [seen(s, places.get(s.picture or ""), self._each) for s in shapes]
+        return recognised(shapes, found, document.regions)
 
     def kept(self, document: Document) -> tuple[Region, ...]:
-        """Regions that are not left out. Raises Refusal when there are none."""
-        kept = tuple(r for r in self._regions(document) if not r.left_out)
-        if not kept:
+        """Regions that are not left out. Raises Refusal when there are none and no base stands alone."""
+        kept = tuple(r for r in self.regions(document) if not r.left_out)
+        if not kept and not (document.base.stands_alone and document.form == "relief"):
             raise Refusal("No region is left. Take one back that was left out, or trace or draw another.", "regions")
         return kept
 
-    def sheet(self, document: Document) -> Sheet:
-        """How art units lie on the sheet: with a picture by the size of what was traced, else as they are, mm."""
-        if document.source is None:
-            return Sheet(1.0, 0.0, 0.0)
-        # A scale that is known does not hang on what is left of the trace, nor does the sheet's corner.
-        whole = document.size.side == "between"
-        traced = [r for r in self._regions(document) if r.shape.drawn is None]
-        box = bounds(r.shape.outline for r in traced if whole or not r.left_out)
-        if box is None:
-            # Nothing is traced: the picture itself has the typed size.
-            picture = self.picture(document)
-            box = (0.0, 0.0, float(picture.width), float(picture.height))
-        size = document.size
-        if size.side == "between" and size.points is not None:
-            return Sheet(size.mm / math.dist(*size.points), box[0], box[1])
-        return Sheet(size.mm / (box[2] - box[0] if size.side == "width" else box[3] - box[1]), box[0], box[1])
+    def box(self, document: Document) -> tuple[float, float, float, float] | None:
+        """The box of what is kept: left, top, right, bottom, mm on the sheet; None where nothing is."""
+        return bounds(r.shape.outline for r in self.regions(document) if not r.left_out)
 
     def _shape_key(self, document: Document, tolerance: float) -> tuple[Hashable, ...]:
         # In whole-number places of the art: what is left out is part of what the shapes are.
-        out = tuple(r.id for r in self._regions(document) if r.left_out)
-        return ("shapes", self._art_key(document), out, document.size, tolerance)
+        out = tuple(r.id for r in self.regions(document) if r.left_out)
+        holes = self._memo.of(document.drawn, "holes", lambda: tuple(t.id for t in document.drawn if t.hole))
+        return ("shapes", self._art_key(document), out, holes, document.size, document.base.at, tolerance)
 
-    def _shapes(self, document: Document, tolerance: float) -> tuple[BaseGeometry, ...]:
-        """Every region, flattened, mm, y up, the art's box at 0, 0, its typed side exact."""
+    def _flattened(self, document: Document, tolerance: float) -> Flattened:
+        """Every kept region flattened; a side whose size was typed is exact."""
+        return self._stage(self._shape_key(document, tolerance), lambda: self._flatten(document, tolerance))
 
-        def compute() -> tuple[BaseGeometry, ...]:
-            sheet, kept = self.sheet(document), self.kept(document)
-            chord = tolerance / sheet.scale
-            outlines = [r.shape.outline for r in kept]
-            flat = [self._each(("flat", o, chord), partial(o.flattened, chord)) for o in outlines]
-            boxes = shapely.bounds([g for g in flat if not g.is_empty])
-            low, high = boxes[:, :2].min(axis=0), boxes[:, 2:].max(axis=0)
-            exact = self._exact(document, flat, kept, sheet)
-            factor, move = np.array([exact, -exact]), np.array([-low[0] * exact, high[1] * exact])
-            return tuple(shapely.transform(np.array(flat), lambda xy: xy * factor + move))
+    def _flatten(self, document: Document, tolerance: float) -> Flattened:
+        outlines = [r.shape.outline for r in self.kept(document)]
+        flat = [self._each(("flat", o, tolerance), partial(o.flattened, tolerance)) for o in outlines]
+        some = [g for g in flat if not g.is_empty]
+        if not some:
+            at = document.base.at or (0.0, 0.0)
+            return Flattened(tuple(flat), *at)
+        boxes = shapely.bounds(some)
+        low, high = boxes[:, :2].min(axis=0), boxes[:, 2:].max(axis=0)
+        shapes = laid(flat, self._exact(document, high - low))
+        return Flattened(tuple(shapes), float(low[0]), float(high[1]))
 
-        return self._stage(self._shape_key(document, tolerance), compute)
-
-    def _exact(self, document: Document, flat: Sequence[BaseGeometry], kept: Sequence[Region], sheet: Sheet) -> float:
-        """mm an art unit at which the typed side of the flattened trace is exact."""
-        size = document.size
-        traced = [g for g, r in zip(flat, kept, strict=True) if r.shape.drawn is None and not g.is_empty]
-        if document.source is None or not traced or size.side == "between":
-            return sheet.scale
-        boxes = np.array([g.bounds for g in traced])
+    def _exact(self, document: Document, extent: NDArray[np.float64]) -> float:
+        """By how much chords are stretched, so that a side whose size was typed, and holds, is exact."""
+        size, box = document.size, self.box(document)
+        if size is None or box is None:
+            return 1.0
         side = 0 if size.side == "width" else 1
-        return size.mm / float(boxes[:, 2 + side].max() - boxes[:, side].min())
+        holds = abs(box[2 + side] - box[side] - size.mm) < HOLDS
+        return size.mm / float(extent[side]) if holds else 1.0
+
+    # What is shown
 
     def flat(self, document: Document) -> Flat:
-        """Outlines, regions and figures. Raises Refusal when a setting leaves nothing."""
-        if document.source is None and not document.drawn:
-            return NOTHING
-        digest = hashlib.sha256(document.model_dump_json().encode()).hexdigest()
-        return self._stage(("flat view", digest, self._most), lambda: self._flat(document))
+        """Outlines, regions and figures. Raises Refusal when a setting leaves nothing.
 
-    def _flat(self, document: Document) -> Flat:
-        art, sheet = self.art(document), self.sheet(document)
-        things = {t.id: t for t in document.drawn}
-        usual = {fill: usual_filament(document, fill) for fill in {s.fill for s in art.shapes}}
-        regions = [
-            flat_region(
-                document,
-                number,
-                self._each(("placed", r.shape.outline, sheet), partial(placed, r.shape.outline, sheet)),
-                r.mark,
-                r.id,
-                r.choice,
-                r.shape,
-                usual[r.shape.fill],
-                region_name(things, number, r.shape.drawn),
-            )
-            for number, r in enumerate(self._regions(document))
-        ]
-        rows = tuple(
-            self._each(("thing row", i, contours, sheet), partial(flat_thing, i, contours, sheet))
-            for i, contours in art.things
-        )
-        box = bounds(r.shape.outline for r in self._regions(document) if not r.left_out)
-        corners = sheet.place(np.array(box or (0.0, 0.0, 0.0, 0.0)).reshape(2, 2))
-        (left, top), (width, height) = corners[0].tolist(), (corners[1] - corners[0]).tolist()
-        design = self.design(document, self.screen(document)) if box else None
-        plate = (design and design.footprint) or shapely.Polygon()
-        product = (design and design.product) or shapely.Polygon()
-        columns = design.columns if design else ()
-        high = max((band.top for column in columns for band in column), default=0.0)
-        x0, y0, x1, y1 = (0.0, 0.0, 0.0, 0.0) if plate.is_empty else plate.bounds
-        size = (max(x1 - x0, width), max(y1 - y0, height), high)
-        traces = self._flat_traces(document, sheet)
-        return Flat(
-            left=left,
-            top=top,
-            width=width,
-            height=height,
-            mm_per_px=sheet.scale,
-            origin=(-sheet.left * sheet.scale, -sheet.top * sheet.scale),
-            underlay=self._underlay(document, sheet),
-            regions=tuple(regions),
-            base_path=sheet_path(plate, left, top + height),
-            base_box=None if plate.is_empty else sheet_box(plate.bounds, left, top + height),
-            product_path=sheet_path(product, left, top + height),
-            overhang_path=sheet_path((design and design.overhang) or shapely.Polygon(), left, top + height),
-            traces=traces,
-            areas=tuple(
-                FlatArea(a.id, a.name, sheet.rings([np.array(a.corners, np.float64)], 3)) for a in document.areas
-            ),
-            lines=tuple(_flat_line(document, identifier, contour, sheet) for identifier, contour in art.lines),
-            things=rows,
-            nodes=sum(r.nodes for r in regions if not r.left_out),
-            total_height=high,
-            reduced=self._reduced(document),
-            remarks=(
-                *(design.remarks if design else ()),
-                *(beyond_reach(size, document.nozzle) if design else ()),
-                *lost_regions(document, {r.id for r in regions}),
-                *lost_mends(art.lost),
-                *crowd_of(len(regions)),
-                *dark_ground(traces),
-                *_unfinished(len(art.lines)),
-                *crossings_of(rows, things),
-            ),
+        A form that can't be built is a problem that it tells, nothing more.
+        """
+        return self._memo.of(document, ("flat view", self._most), lambda: flat_view(document, self._drawing(document)))
+
+    def _drawing(self, document: Document) -> Drawing:
+        box = self.box(document)
+        design, problem = None, None
+        left, bottom = (box[0], box[3]) if box else (0.0, 0.0)
+        if box or document.base.stands_alone:
+            try:
+                tolerance = self.screen(document)
+                flattened = self._flattened(document, tolerance)
+                left, bottom = flattened.left, flattened.bottom
+                design = self.design(document, tolerance)
+            except Refusal as refusal:
+                problem = FormProblem(refusal.message, refusal.field)
+        art = self.art(document)
+        pictures = {p.id: self.picture(p) for p in document.pictures}
+        tone = {p.id: self._stage(("tones", p.look), partial(tones, pictures[p.id])) for p in document.pictures}
+        borders = [self._border(t.picture, t.area, t.trace.level, pictures) for t in art.traces]
+        return Drawing(
+            art=art,
+            regions=self.regions(document),
+            box=box,
+            origin=(left, bottom),
+            design=design,
+            problem=problem,
+            pictures=pictures,
+            tones=tone,
+            borders=borders,
+            reduced=max((self.factor(p) for p in document.pictures), default=1),
+            each=self._each,
         )
 
-    def _underlay(self, document: Document, sheet: Sheet) -> Underlay | None:
-        if document.source is None:
-            return None
-        picture = self.picture(document)
-        return Underlay(
-            document.source.look,
-            -sheet.left * sheet.scale,
-            -sheet.top * sheet.scale,
-            picture.width * sheet.scale,
-            picture.height * sheet.scale,
-            (picture.width, picture.height),
-        )
-
-    def _flat_traces(self, document: Document, sheet: Sheet) -> tuple[FlatTrace, ...]:
-        if document.source is None:
-            return ()
-        picture = self.picture(document)
-        dark = self._stage(("tones", document.source.look), lambda: tones(picture))
-        return tuple(
-            flat_trace(area, trace, sheet, dark, self._border(document, area, trace.level))
-            for area, trace in self.art(document).traces
-        )
-
-    def _border(self, document: Document, area: str | None, level: float | None) -> float:
-        """Share of the picture's border that is dark and traced as ink."""
-        if document.source is None or area is not None or level is None or document.trace.invert:
+    def _border(
+        self, placed: PlacedPicture, area: str | None, level: float | None, pictures: Mapping[str, Picture]
+    ) -> float:
+        """Share of a picture's border that is dark and traced as ink."""
+        if area is not None or level is None or placed.trace.invert:
             return 0.0
-        picture = self.picture(document)
-        return self._stage(("border", document.source.look, level), lambda: border_ink(picture, level))
-
-    def _reduced(self, document: Document) -> int:
-        return 1 if document.source is None else working_factor(document, self.picture(document), self._most)
+        return self._stage(("border", placed.look, level), lambda: border_ink(pictures[placed.id], level))
 
     def workshop(self, document: Document) -> Workshop:
         """What operations on outlines need to know. Regions that are left out are no part of it."""
-        regions = tuple(Known(r.id, r.shape, r.mark, r.choice) for r in self._regions(document) if not r.left_out)
-        return Workshop(document, self.art(document), regions, self.sheet(document).scale, self._assets)
+        regions = tuple(Known(r.id, r.shape, r.mark, r.choice) for r in self.regions(document) if not r.left_out)
+        return Workshop(document, self.art(document), regions, self._assets, self._size_after_care(document))
+
+    def _size_after_care(self, document: Document) -> Mapping[str, tuple[int, int]]:
+        found = {p.id: self.picture(p) for p in document.pictures}
+        return {name: (picture.width, picture.height) for name, picture in found.items()}
 
     def look_over(self, document: Document) -> LookOver:
         """Narrow places and rough spots of what is kept. Raises Refusal when nothing is."""
-        kept, sheet = self.kept(document), self.sheet(document)
-        picture = None if document.source is None else self.picture(document)
-        even = frozenset(area for area, trace in self.art(document).traces if trace.lines)
-        return look_over(picture, [region.shape for region in kept], sheet, even)
+        kept = self.kept(document)
+        pictures = [(p, self.picture(p)) for p in document.pictures if not p.hidden]
+        even = frozenset((t.picture.id, t.area) for t in self.art(document).traces if t.trace.lines)
+        return look_over(pictures, [region.shape for region in kept], even)
 
     def weak_places(self, document: Document) -> tuple[WeakPlace, ...]:
         """Places that a print would not forgive. Raises Refusal when there is nothing to build."""
-        flat, tolerance = self.flat(document), self.screen(document)
-        shapes, parts = self._shapes(document, tolerance), self.kept(document)
+        tolerance = self.screen(document)
+        flattened, parts = self._flattened(document, tolerance), self.kept(document)
         standing = [
-            Standing(Picked(id=r.id, mark=Mark(anchor=r.mark.anchor, box=r.mark.box)), shape, self._height(document, r))
-            for shape, r in zip(shapes, parts, strict=True)
+            Standing(Picked(id=r.id, mark=r.mark), shape, self._height(document, r))
+            for shape, r in zip(flattened.shapes, parts, strict=True)
         ]
-        return weak_places(document, self.design(document, tolerance), standing, flat.left, flat.top + flat.height)
+        return weak_places(document, self.design(document, tolerance), standing, flattened.left, flattened.bottom)
+
+    # The solid
 
     def _height(self, document: Document, region: Region) -> Height:
         choice = region.choice
         return document.default_height if choice is None or choice.height is None else choice.height
 
+    def order(self, document: Document, tolerance: float) -> tuple[Order, list[str]]:
+        """What is to be built, and remarks on what is not. Raises Refusal when there is nothing."""
+        flattened = self._flattened(document, tolerance)
+        colour = document.filament(document.base.filament).colour
+        base = _base(document.base, colour, flattened)
+        parts = self._parts(document, flattened.shapes)
+        given = _given(document, flattened)
+        match document.form:
+            case "stamp":
+                return ordered(parts, document.stamp.to_core(given, colour, document.layer), base)
+            case "cutter":
+                return ordered(parts, document.cutter.to_core(colour, document.layer), base)
+            case "nameplate":
+                return ordered(parts, document.nameplate.to_core(given, colour), base)
+            case "relief":
+                return ordered(parts, document.relief.to_core(document.layer), base)
+
     def design(self, document: Document, tolerance: float) -> Design:
         """The form worked out. Raises Refusal with the field that does not fit."""
-        shapes = self._shapes(document, tolerance)
-        colour = document.filament(document.base.filament).colour
+
+        def compute() -> Design:
+            order, remarks = self.order(document, tolerance)
+            plate = None
+            if order.form == "relief":
+                # The footprint is the costly part and does not depend on heights.
+                shapes = shapely.geometrycollections([p.shape for p in order.parts if not p.hole])
+                key = ("plate", *self._shape_key(document, tolerance), *_outline_of(document.base))
+                plate = self._stage(key, lambda: base_plate(order.base, shapes, tolerance))
+            made = design_of(order, tolerance, plate)
+            return replace(made, remarks=(*made.remarks, *remarks)) if remarks else made
+
         if document.form in ("stamp", "cutter"):
             numbers = document.stamp if document.form == "stamp" else document.cutter
+            colour = document.filament(document.base.filament).colour
             key = ("form", *self._shape_key(document, tolerance), document.base, numbers, colour, document.layer)
-
-            def compute() -> Design:
-                if document.form == "stamp":
-                    return stamp(shapes, document.stamp.to_core(_given(document), colour, document.layer), tolerance)
-                return cutter(shapes, document.cutter.to_core(colour, document.layer), tolerance)
-
             return self._stage(key, compute)
-        parts = self._parts(document, shapes)
-        if document.form == "nameplate":
-            return nameplate(parts, document.nameplate.to_core(_given(document), colour), tolerance)
-        base = document.base
-        plain = Base(base.shape, base.margin, base.thickness, base.corner_radius, colour, base.block, base.keep_holes)
-        # The footprint is the costly part and does not depend on heights.
-        plate_key = ("plate", *self._shape_key(document, tolerance), *_outline_of(base))
-        plate = self._stage(plate_key, lambda: base_plate(plain, shapely.geometrycollections(shapes), tolerance))
-        return relief(parts, plain, tolerance, plate, document.relief.to_core(document.layer))
+        return self._memo.of(document, ("design", self._most, tolerance), compute)
 
-    def _parts(self, document: Document, shapes: tuple[BaseGeometry, ...]) -> list[Part]:
+    def _parts(self, document: Document, shapes: Sequence[BaseGeometry]) -> list[Part]:
         parts = []
         things = {t.id: t for t in document.drawn}
+        usual: dict[str | None, str] = {}
+        edges = {None: document.default_edge.to_core()}
+        colours = {f.id: f.colour for f in reversed(document.filaments)}
+        first = document.filaments[0].colour
+        holes = {t.id for t in document.drawn if t.hole}
         for number, (shape, region) in enumerate(zip(shapes, self.kept(document), strict=True)):
-            choice = region.choice
+            choice, fill = region.choice, region.shape.fill
+            if fill not in usual:
+                usual[fill] = usual_filament(document, fill)
             height = self._height(document, region)
-            identifier = (choice and choice.filament) or usual_filament(document, region.shape.fill)
+            identifier = (choice and choice.filament) or usual[fill]
             name = (choice and choice.name) or region_name(things, number, region.shape.drawn)
-            edge = ((choice and choice.edge) or document.default_edge).to_core()
-            parts.append(Part(shape, height, document.filament(identifier).colour, name, "height", edge, number))
+            own = choice.edge if choice else None
+            edge = edges[None] if own is None else own.to_core()
+            hole = region.shape.drawn in holes
+            colour = colours.get(identifier, first)
+            parts.append(Part(shape, "through" if hole else height, colour, name, "height", edge, number, hole))
         return parts
 
     def decided(self, document: Document) -> list[tuple[Outline, Part]]:
         """Every kept region as it lies on the sheet, mm, y down, with what was decided for it."""
-        sheet = self.sheet(document)
-        parts = self._parts(document, self._shapes(document, self.screen(document)))
-        return [(sheet.outline(r.shape.outline), p) for r, p in zip(self.kept(document), parts, strict=True)]
+        kept = self.kept(document)
+        parts = self._parts(document, self._flattened(document, self.screen(document)).shapes)
+        return [(r.shape.outline, p) for r, p in zip(kept, parts, strict=True)]
 
     def _layers_key(self, document: Document, tolerance: float) -> tuple[Hashable, ...]:
         """All that the design's layers follow from; heights are no part of it where they do not change layers."""
@@ -478,7 +377,7 @@ class Evaluation:
 
     def screen(self, document: Document) -> float:
         """The chord tolerance that the screen shows, mm."""
-        nodes = sum(r.shape.outline.nodes for r in self._regions(document) if not r.left_out)
+        nodes = sum(r.shape.outline.nodes for r in self.regions(document) if not r.left_out)
         return next((tolerance for most, tolerance in SCREEN if nodes <= most), SCREEN_OF_MOST)
 
     def raised(self, document: Document) -> Raised:
@@ -511,23 +410,18 @@ class Evaluation:
         def compute() -> NDArray[np.int64]:
             origin = arrangement.vertices.min(axis=0) * arrangement.grid
             middles = outer.triangles[:, :, :2].mean(axis=1, dtype=np.float64) + origin
-            return nearest_shapes(self._shapes(document, tolerance), middles)
+            return nearest_shapes(self._flattened(document, tolerance).shapes, middles)
 
         return self._stage(("nearest", *self._layers_key(document, tolerance)), compute)
 
-    def built(self, document: Document, tolerance: float) -> Built:
-        """Sealed meshes with curves within a tolerance, mm. Raises Refusal when there is nothing to build."""
+    def made(self, document: Document, tolerance: float) -> Made:
+        """The solid with curves within a tolerance, mm. Raises Refusal when there is nothing to build."""
         design = self.design(document, tolerance)
-        arrangement = self._arrangement(document, design, tolerance)
-        bodies = []
-        for number, filament in enumerate(design.filaments):
-            self._checkpoint()
-            mesh = raise_body(design, arrangement, number)
-            if len(mesh.faces):
-                label = next((f.name for f in document.filaments if f.colour == filament.colour), filament.name)
-                bodies.append((label, filament.colour, mesh))
-        self._checkpoint()
-        return Built(tuple(bodies), raise_body(design, arrangement), design)
+        return Made(design, self._arrangement(document, design, tolerance), self._checkpoint)
+
+
+def _digest(drawn: tuple[Drawn, ...]) -> bytes:
+    return hashlib.sha256(_DRAWN.dump_json(drawn)).digest()
 
 
 def _rising(
@@ -547,44 +441,45 @@ def _rising(
     return heights, rising
 
 
-def _given(document: Document) -> BaseNumbers:
+def _base(base: BasePlate, colour: str, at: Flattened) -> Base:
+    """The base where the solid is worked out."""
+    return Base(
+        base.shape,
+        base.margin,
+        base.thickness,
+        base.corner_radius,
+        colour,
+        base.block,
+        base.keep_holes,
+        base.sides,
+        base.diameter,
+        _solid_place(base.at, at),
+    )
+
+
+def _solid_place(place: tuple[float, float] | None, at: Flattened) -> tuple[float, float] | None:
+    """A place on the sheet where the solid is worked out, y up."""
+    return None if place is None else (place[0] - at.left, at.bottom - place[1])
+
+
+def _given(document: Document, at: Flattened) -> BaseNumbers:
     """What the piece says of its base, for forms that have a plate of their own."""
     base = document.base
     shape = "outline" if base.shape == "none" else base.shape
-    return BaseNumbers({"shape": shape, "margin": base.margin, "corner_radius": base.corner_radius})
+    return BaseNumbers(
+        {
+            "shape": shape,
+            "margin": base.margin,
+            "corner_radius": base.corner_radius,
+            "sides": base.block if shape == "block" else base.sides,
+            "diameter": base.diameter,
+            "at": _solid_place(base.at, at),
+        }
+    )
 
 
 def _outline_of(base: BasePlate) -> tuple[Hashable, ...]:
     """What the base's footprint follows from."""
-    return (base.shape, base.margin, base.corner_radius, base.block, base.keep_holes)
-
-
-def _mark(outline: Outline) -> tuple[BaseGeometry, Footprint]:
-    rough = outline.flattened(0.5)
-    return rough, footprint(rough)
-
-
-def _new_id(mark: Footprint) -> str:
-    return "r" + hashlib.sha256(repr((mark.anchor, mark.box)).encode()).hexdigest()[:10]
-
-
-def _flat_line(document: Document, identifier: str, contour: Contour, sheet: Sheet) -> FlatLine:
-    placed = contour.transformed(sheet.scale, -sheet.left * sheet.scale, -sheet.top * sheet.scale)
-    (x0, y0), (x1, y1) = placed.curves[0, 0].tolist(), placed.curves[-1, 3].tolist()
-    pen = next((line.name for line in document.pen if line.id == identifier), None)
-    name = pen or next((t.name for t in document.drawn if t.id == identifier), "")
-    return FlatLine(identifier, name, placed.path_data(3), (x0, y0), (x1, y1), pen is None)
-
-
-def _drawn_id(shape: Shape) -> str | None:
-    return None if shape.drawn is None else f"{shape.drawn}.{shape.part}".replace(".", "-")
-
-
-def _unfinished(count: int) -> list[str]:
-    if not count:
-        return []
-    return [f"{count} line{'s' if count > 1 else ''} {'are' if count > 1 else 'is'} still open."]
-
-
-def _triple(values: NDArray[np.float64]) -> tuple[float, float, float]:
-    return float(values[0]), float(values[1]), float(values[2])
+    return (
+        base.shape, base.margin, base.corner_radius, base.block, base.keep_holes, base.sides, base.diameter, base.at,
+    )  # fmt: skip

@@ -1,4 +1,4 @@
-"""What the flat view and the tuning show."""
+"""What the flat view and the tuning show, row by row."""
 
 from __future__ import annotations
 
@@ -15,25 +15,25 @@ from drelo.core.outline.contour import Contour
 from drelo.core.outline.outline import Outline
 from drelo.core.outline.trim import self_crossings
 from drelo.core.picture.palette import colour_distance
-from drelo.core.piece.art import Shape
+from drelo.core.piece.art import PictureTrace, Shape
 from drelo.core.piece.difference import Difference, difference
 from drelo.core.piece.document import Document, RegionChoice
 from drelo.core.piece.drawn import Drawn, DrawnShape, Lettering
 from drelo.core.piece.form_numbers import EdgeOptions
-from drelo.core.region.identity import Footprint
-from drelo.core.trace.trace import Swatch, Trace
+from drelo.core.piece.pictures import Mark, Placement
+from drelo.core.trace.trace import Swatch
 
 
 @dataclass(frozen=True)
 class FlatRegion:
     """One region of the flat view.
 
-    path: SVG path data in mm on the sheet: x right, y down, the art's box starts at 0, 0.
+    path: SVG path data in mm on the sheet: x right, y down.
     height: mm above the base's top, or "through". colour: #rrggbb in the picture, in mode colours.
     decided: the maker chose it for this region. left_out: it is shown but not raised.
-    area: the area of the picture that it was traced in. pen: the line of the pen that it is.
+    picture: that it was traced from, or the pen drew it on, and traced_in: the area of it. pen: the line that it is.
     drawn: the drawn thing that it belongs to. edge: its own, where one was decided.
-    mark: how the region is recognised again, px of the picture.
+    mark: how the region is recognised again.
     """
 
     id: str
@@ -48,34 +48,43 @@ class FlatRegion:
     decided_height: bool
     decided_filament: bool
     left_out: bool
+    picture: str | None
     traced_in: str | None
     pen: str | None
     drawn: str | None
     edge: EdgeOptions | None
-    mark: Footprint
+    mark: Mark
 
 
 @dataclass(frozen=True)
 class Underlay:
-    """Where the picture lies on the sheet, mm, the name of its look after its care, and its size, px."""
+    """A picture of the piece: where its first corner lies, mm, mm a pixel, its turn, degrees, and its size, px.
 
+    look: names the picture as its care leaves it. box: round it on the sheet: left, top, width, height, mm.
+    """
+
+    id: str
+    name: str
     look: str
-    x: float
-    y: float
-    width: float
-    height: float
+    at: tuple[float, float]
+    mm_per_px: float
+    turn: float
     pixels: tuple[int, int]
+    box: tuple[float, float, float, float]
+    hidden: bool
+    locked: bool
 
 
 @dataclass(frozen=True)
 class FlatTrace:
-    """One trace: of the whole picture, or of an area of it. level 0..1, sizes px².
+    """One trace: of a whole picture, or of an area of it. level 0..1, sizes px².
 
     tones: how much of the picture is of each darkness, from light to dark, the fullest 1.
     dropped, filled: how many specks and pinholes were left out; lost_path: some of them.
     stroke_width: the usual width of middle lines, mm. on_dark: the picture's ground seems to be what is traced.
     """
 
+    picture: str
     area: str | None
     level: float | None
     speck: float
@@ -91,23 +100,31 @@ class FlatTrace:
 
 @dataclass(frozen=True)
 class FlatArea:
-    """An area of the picture that is traced by itself; path in mm on the sheet."""
+    """An area of a picture that is traced by itself; path in mm on the sheet."""
 
     id: str
+    picture: str
     name: str
     path: str
 
 
 @dataclass(frozen=True)
 class FlatLine:
-    """An open line of the pen or of a drawn thing: path in mm, and where it begins and ends."""
+    """An open line of the pen or of a drawn thing: path in mm, and where it begins and ends.
+
+    picture: that the pen drew it on; none of a drawn thing.
+    """
 
     id: str
     name: str
     path: str
     start: tuple[float, float]
     end: tuple[float, float]
-    drawn: bool
+    picture: str | None
+
+    @property
+    def drawn(self) -> bool:
+        return self.picture is None
 
 
 @dataclass(frozen=True)
@@ -126,26 +143,44 @@ class FlatThing:
 
 
 @dataclass(frozen=True)
-class Flat:
-    """All that the flat view and the tuning show. Lengths in mm.
+class FormProblem:
+    """Why the form can't be built, and the field that would mend it."""
 
-    left, top, width, height: the box of what is kept. origin: where art unit 0, 0 lies; mm_per_px: mm an art unit.
+    message: str
+    field: str
+
+
+@dataclass(frozen=True)
+class TypedSize:
+    """A size that was typed for the art, and what it is now, mm. holds: whether the two agree."""
+
+    side: str
+    mm: float
+    now: float
+    holds: bool
+
+
+@dataclass(frozen=True)
+class Flat:
+    """All that the flat view and the tuning show. Lengths and places in mm on the sheet.
+
+    left, top, width, height: the box of what is kept. underlays: the pictures, the last one on top.
     product_path: what a stamp prints, or a cutter cuts. overhang_path: what of the art stands out over the base.
-    reduced: by which whole number the picture was divided to be traced.
+    problem: why the form can't be built. reduced: by which whole number pictures were divided to be traced.
     """
 
     left: float
     top: float
     width: float
     height: float
-    mm_per_px: float
-    origin: tuple[float, float]
-    underlay: Underlay | None
+    size: TypedSize | None
+    underlays: tuple[Underlay, ...]
     regions: tuple[FlatRegion, ...]
     base_path: str
     base_box: tuple[float, float, float, float] | None
     product_path: str
     overhang_path: str
+    problem: FormProblem | None
     traces: tuple[FlatTrace, ...]
     areas: tuple[FlatArea, ...]
     lines: tuple[FlatLine, ...]
@@ -166,31 +201,6 @@ CROWD = 1000
 # When this share of a picture's border is dark, so is its ground.
 GROUND_SHARE = 0.8
 
-NOTHING = Flat(0, 0, 0, 0, 1, (0, 0), None, (), "", None, "", "", (), (), (), (), 0, 0, 1, ())
-
-
-@dataclass(frozen=True)
-class Sheet:
-    """How px of the picture lie on the sheet: mm a px, and the left and top of the art's box, px."""
-
-    scale: float
-    left: float
-    top: float
-
-    def place(self, points: NDArray[np.float64]) -> NDArray[np.float64]:
-        """Points (n, 2) of the picture on the sheet, mm."""
-        return np.asarray((points - (self.left, self.top)) * self.scale)
-
-    def outline(self, outline: Outline) -> Outline:
-        return outline.transformed(self.scale, -self.left * self.scale, -self.top * self.scale)
-
-    def rings(self, rings: Sequence[NDArray[np.float64]], digits: int = 2) -> str:
-        """Path data of closed polygons, px."""
-        return "".join(
-            "M" + "L".join(f"{x:.{digits}f} {y:.{digits}f}" for x, y in self.place(ring).tolist()) + "Z"
-            for ring in rings
-        )
-
 
 @dataclass(frozen=True)
 class Placed:
@@ -202,24 +212,36 @@ class Placed:
     box: tuple[float, float, float, float]
 
 
-def placed(outline: Outline, sheet: Sheet) -> Placed:
-    there = sheet.outline(outline)
-    box = there.outer.bounds
-    return Placed(there.path_data(3), there.area, there.nodes, (box[0], box[1], box[2] - box[0], box[3] - box[1]))
+def placed(outline: Outline) -> Placed:
+    box = outline.outer.bounds
+    width, height = box[2] - box[0], box[3] - box[1]
+    return Placed(outline.path_data(3), outline.area, outline.nodes, (box[0], box[1], width, height))
+
+
+def rings_path(rings: Sequence[NDArray[np.float64]], place: Placement | None = None, digits: int = 2) -> str:
+    """Path data of closed polygons, mm, or px of a picture that lies at a place."""
+    matrix = place.matrix if place else (1.0, 0.0, 0.0, 1.0, 0.0, 0.0)
+    a, b, c, d, e, f = matrix
+    turn, shift = np.array([[a, b], [c, d]]), np.array([e, f])
+    return "".join(
+        "M" + "L".join(f"{x:.{digits}f} {y:.{digits}f}" for x, y in (ring @ turn + shift).tolist()) + "Z"
+        for ring in rings
+    )
 
 
 def flat_region(
     document: Document,
     number: int,
     shown: Placed,
-    mark: Footprint,
+    mark: Mark,
     identifier: str,
     choice: RegionChoice | None,
     shape: Shape,
     filament: str,
     name: str,
+    hole: bool,
 ) -> FlatRegion:
-    """A row of the flat view. filament, name: what it has where none was decided."""
+    """A row of the flat view. filament, name: what it has where none was decided. hole: it goes through everything."""
     own_height = None if choice is None else choice.height
     own_filament = None if choice is None else choice.filament
     return FlatRegion(
@@ -229,12 +251,13 @@ def flat_region(
         area=shown.area,
         nodes=shown.nodes,
         box=shown.box,
-        height=document.default_height if own_height is None else own_height,
+        height="through" if hole else document.default_height if own_height is None else own_height,
         filament=document.filament(own_filament or filament).id,
         colour=shape.fill,
         decided_height=own_height is not None,
         decided_filament=own_filament is not None,
         left_out=choice is not None and choice.left_out,
+        picture=shape.picture,
         traced_in=shape.area,
         pen=shape.pen,
         drawn=shape.drawn,
@@ -252,10 +275,12 @@ def region_name(things: Mapping[str, Drawn], number: int, drawn: str | None) -> 
     return thing.name or words or (thing.form.capitalize() if isinstance(thing, DrawnShape) else f"Region {number + 1}")
 
 
-def flat_trace(area: str | None, trace: Trace, sheet: Sheet, tones: tuple[float, ...], border: float) -> FlatTrace:
+def flat_trace(found: PictureTrace, tones: tuple[float, ...], border: float) -> FlatTrace:
     """border: share of the picture's border that is dark and traced as ink, 0..1."""
+    trace, place = found.trace, found.picture.place
     return FlatTrace(
-        area=area,
+        picture=found.picture.id,
+        area=found.area,
         level=trace.level,
         speck=trace.speck,
         pinhole=trace.pinhole,
@@ -263,8 +288,8 @@ def flat_trace(area: str | None, trace: Trace, sheet: Sheet, tones: tuple[float,
         filled=trace.filled,
         swatches=trace.swatches,
         tones=tones,
-        lost_path=sheet.rings(trace.lost),
-        stroke_width=float(np.median([n.width for n in trace.lines])) * sheet.scale if trace.lines else None,
+        lost_path=rings_path(trace.lost, place),
+        stroke_width=float(np.median([n.width for n in trace.lines])) * place.mm_per_px if trace.lines else None,
         on_dark=border >= GROUND_SHARE,
     )
 
@@ -293,17 +318,17 @@ def lost_mends(count: int) -> list[str]:
     return [f"{many} by hand no longer fit{'s' if count == 1 else ''} the trace. Undo brings back what was."]
 
 
-def flat_thing(identifier: str, contours: Sequence[Contour], sheet: Sheet) -> FlatThing:
-    placed = [c.transformed(sheet.scale, -sheet.left * sheet.scale, -sheet.top * sheet.scale) for c in contours]
-    boxes = np.array([c.bounds for c in placed] or [(0.0, 0.0, 0.0, 0.0)])
+def flat_thing(identifier: str, contours: Sequence[Contour], still_open: int) -> FlatThing:
+    """still_open: how many of its lines nothing closes, a mirror image neither."""
+    boxes = np.array([c.bounds for c in contours] or [(0.0, 0.0, 0.0, 0.0)])
     low, high = boxes[:, :2].min(axis=0).tolist(), boxes[:, 2:].max(axis=0).tolist()
     return FlatThing(
         identifier,
-        "".join(c.path_data(4) for c in placed),
+        "".join(c.path_data(4) for c in contours),
         (low[0], low[1], high[0] - low[0], high[1] - low[1]),
-        sum(len(c) for c in placed),
-        sum(not c.closed for c in placed),
-        tuple(point for c in placed for point in self_crossings(c)),
+        sum(len(c) for c in contours),
+        still_open,
+        tuple(point for c in contours for point in self_crossings(c)),
     )
 
 

@@ -21,7 +21,7 @@ PlateShape = Annotated[
 
 
 class Strict(BaseModel):
-    model_config = ConfigDict(extra="forbid", frozen=True)
+    model_config = ConfigDict(extra="forbid", frozen=True, json_schema_serialization_defaults_required=True)
 
 
 class BaseNumbers:
@@ -37,6 +37,18 @@ class BaseNumbers:
     def shape(self, own: str | None) -> BaseShape:
         shape: BaseShape = self.take(own, "shape", "outline")
         return "rectangle" if shape == "block" else shape
+
+    def sides(self, own: str | None) -> dict[str, Any]:
+        """The size and the place that the base has of its own, where the form's plate is of the base's shape."""
+        given = self._given.get("shape", "outline")
+        given = "rectangle" if given == "block" else given
+        if own is not None and own != given:
+            return {"at": self._given.get("at")}
+        return {
+            "sides": self._given.get("sides") if given == "rectangle" else None,
+            "diameter": self._given.get("diameter") if given == "circle" else None,
+            "at": self._given.get("at"),
+        }
 
 
 class EdgeOptions(Strict):
@@ -82,7 +94,7 @@ class StampOptions(Strict):
     """Numbers of form stamp; lengths in mm."""
 
     shape: PlateShape = None
-    margin: Annotated[float | None, Field(ge=0, le=MAX_MARGIN, description="3 unless the base says.")] = None
+    margin: Annotated[float | None, Field(ge=-MAX_MARGIN, le=MAX_MARGIN, description="3 unless the base says.")] = None
     corner_radius: Annotated[float | None, Field(ge=0, le=MAX_MARGIN)] = None
     thickness: Annotated[float, Field(ge=0.4, le=100, description="Of the backing plate.")] = 3.2
     depth: Annotated[float, Field(ge=0.2, le=50, description="From the face to the background.")] = 2.5
@@ -104,6 +116,7 @@ class StampOptions(Strict):
             self.fit,
             colour,
             layer,
+            **base.sides(self.shape),
         )
 
 
@@ -143,7 +156,7 @@ class NameplateOptions(Strict):
     """Numbers of form nameplate; lengths in mm."""
 
     shape: PlateShape = None
-    margin: Annotated[float | None, Field(ge=0, le=MAX_MARGIN, description="3 unless the base says.")] = None
+    margin: Annotated[float | None, Field(ge=-MAX_MARGIN, le=MAX_MARGIN, description="3 unless the base says.")] = None
     corner_radius: Annotated[float | None, Field(ge=0, le=MAX_MARGIN)] = None
     thickness: Annotated[float | None, Field(gt=0, le=100, description="2.4 unless the base says.")] = None
     letters: Annotated[
@@ -172,4 +185,5 @@ class NameplateOptions(Strict):
             self.frame_height,
             self.foot,
             colour,
+            **base.sides(self.shape),
         )

@@ -5,19 +5,19 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-import numpy as np
 import shapely
 
 from drelo.core.form.checks import polygonal
 from drelo.core.outline.clearance import Narrow, narrowest
 from drelo.core.picture.decode import Picture
 from drelo.core.piece.art import Shape
-from drelo.core.piece.flat import Sheet
+from drelo.core.piece.pictures import PlacedPicture
 from drelo.core.trace.spots import Kind, rough_spots
 
 # So many necks and gaps are looked at for rough spots.
 NARROW_PLACES = 12
-CHORD = 0.05
+# Chord tolerances of what is looked over in mm, and in px.
+CHORD, PX_CHORD = 0.005, 0.05
 
 
 @dataclass(frozen=True)
@@ -45,10 +45,12 @@ class LookOver:
     spots: tuple[RoughSpot, ...]
 
 
-def look_over(picture: Picture | None, shapes: Sequence[Shape], sheet: Sheet, even: frozenset[str | None]) -> LookOver:
-    """Narrow places and rough spots of shapes in px of their picture, or mm without one, on the sheet.
+def look_over(
+    pictures: Sequence[tuple[PlacedPicture, Picture]], shapes: Sequence[Shape], even: frozenset[tuple[str, str | None]]
+) -> LookOver:
+    """Narrow places of shapes, mm, and rough spots of what was traced of pictures.
 
-    even: areas traced as strokes of even width, whose outlines keep off an edge that a pen drew unevenly.
+    even: pictures and areas traced as strokes of even width, whose outlines keep off an edge that a pen drew unevenly.
     """
     outlines = [shape.outline for shape in shapes]
     necks, gaps = narrowest(outlines, NARROW_PLACES)
@@ -56,18 +58,32 @@ def look_over(picture: Picture | None, shapes: Sequence[Shape], sheet: Sheet, ev
         # Neighbours that share an edge leave no gap; what matters is what lies between all of them.
         whole = shapely.union_all([o.flattened(CHORD) for o in outlines], grid_size=1e-3)
         gaps = narrowest(polygonal(whole), NARROW_PLACES)[1]
-    traced = [s.outline for s in shapes if s.pen is None and s.drawn is None and s.area not in even]
-    spots = () if picture is None else rough_spots(picture, traced, necks, gaps)
+    spots = [
+        spot
+        for placed, picture in pictures
+        for spot in _spots(placed, picture, [s for s in shapes if s.picture == placed.id], even)
+    ]
+    spots.sort(key=lambda s: (-s.weight, s.at))
+    return LookOver(_narrow(necks), _narrow(gaps), tuple(spots))
 
-    def place(x: float, y: float) -> tuple[float, float]:
-        (sx, sy) = sheet.place(np.array([[x, y]]))[0].tolist()
-        return sx, sy
 
-    def narrow(places: Sequence[Narrow]) -> Place | None:
-        return Place(places[0].width * sheet.scale, place(*places[0].at)) if places else None
+def _narrow(places: Sequence[Narrow]) -> Place | None:
+    return Place(places[0].width, places[0].at) if places else None
 
-    return LookOver(
-        narrow(necks),
-        narrow(gaps),
-        tuple(RoughSpot(s.kind, place(*s.at), s.radius * sheet.scale, s.weight) for s in spots),
-    )
+
+def _spots(
+    placed: PlacedPicture, picture: Picture, shapes: Sequence[Shape], even: frozenset[tuple[str, str | None]]
+) -> list[RoughSpot]:
+    """Rough spots of one picture's trace, which are told in its px."""
+    place = placed.place
+    a, b, c, d, e, f = place.matrix
+    below = a * d - b * c
+    back = (d / below, -b / below, -c / below, a / below, (c * f - d * e) / below, (b * e - a * f) / below)
+    in_px = [s.outline.mapped(back) for s in shapes]
+    necks, gaps = narrowest(in_px, NARROW_PLACES)
+    if any(s.fill for s in shapes):
+        whole = shapely.union_all([o.flattened(PX_CHORD) for o in in_px], grid_size=1e-3)
+        gaps = narrowest(polygonal(whole), NARROW_PLACES)[1]
+    traced = [o for o, s in zip(in_px, shapes, strict=True) if s.pen is None and (placed.id, s.area) not in even]
+    found = rough_spots(picture, traced, necks, gaps)
+    return [RoughSpot(s.kind, place.on_sheet(s.at), s.radius * place.mm_per_px, s.weight) for s in found]

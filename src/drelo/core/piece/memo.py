@@ -11,6 +11,8 @@ T = TypeVar("T")
 KEEP = 48
 # Of single outlines so many: two or three steps of what each of the largest number of them goes through.
 KEEP_SMALL = 60_000
+# Of documents, and of the long lists in them, so many are known by being the very same object.
+KEEP_SAME = 160
 
 
 class Memo:
@@ -22,6 +24,7 @@ class Memo:
     def __init__(self, keep: int = KEEP, keep_small: int = KEEP_SMALL) -> None:
         self._large = _Latest(keep)
         self._small = _Latest(keep_small)
+        self._same = _Latest(KEEP_SAME)
 
     def get(self, key: Hashable, compute: Callable[[], T]) -> T:
         """The value of `key`, computed when it is not remembered."""
@@ -30,6 +33,18 @@ class Memo:
     def small(self, key: Hashable, compute: Callable[[], T]) -> T:
         """The same for what belongs to a single outline."""
         return self._small.get(key, compute)
+
+    def of(self, value: object, key: Hashable, compute: Callable[[], T]) -> T:
+        """The same for what follows from this very object, which never changes, and a key.
+
+        Long lists of a document stay the same objects from edit to edit; to compare their content would cost more.
+        """
+
+        def held() -> tuple[object, T]:
+            return value, compute()
+
+        # The object is held, so that its number stays its own.
+        return self._same.get((id(value), key), held)[1]
 
 
 class _Latest:

@@ -1,4 +1,4 @@
-"""What a hand asks of outlines. Points are in art units, lengths in mm; `picked` names regions or drawn things."""
+"""What a hand asks of outlines. Points and lengths are in mm on the sheet; `picked` names regions or drawn things."""
 
 from __future__ import annotations
 
@@ -6,8 +6,8 @@ from typing import Annotated, Literal
 
 from pydantic import Field, TypeAdapter
 
-from drelo.core.piece.document import Frozen, Identifier, Point
-from drelo.core.piece.drawn import MAX_DRAWN, Lettering
+from drelo.core.piece.document import MAX_SIZE
+from drelo.core.piece.drawn import MAX_DRAWN, Frozen, Identifier, Lettering, Point
 from drelo.core.piece.edits import Picked
 
 PickedIds = Annotated[
@@ -15,6 +15,8 @@ PickedIds = Annotated[
 ]
 Nodes = Annotated[tuple[Annotated[int, Field(ge=0)], ...], Field(min_length=1, max_length=20_000)]
 Length = Annotated[float, Field(gt=0, le=500)]
+# What `into` and `onto` call the base.
+BASE = "base"
 Seed = Annotated[str, Field(pattern=r"^[A-Za-z0-9_]{1,24}$", description="New things are named after it.")]
 PickedId = Annotated[str, Field(pattern=r"^[A-Za-z0-9_-]{1,48}$")]
 
@@ -196,13 +198,46 @@ class Transform(Frozen):
 
 
 class FitInside(Frozen):
-    """Bring what is picked into another thing, as large as it fits with a margin, mm."""
+    """Bring what is picked into another thing, or the base, as large as it fits with a margin, mm."""
 
     do: Literal["fit-inside"] = "fit-inside"
     seed: Seed
     picked: PickedIds
     into: PickedId
     margin: Annotated[float, Field(ge=0, le=500)] = 2.0
+
+
+class Centre(Frozen):
+    """Bring the middle of what is picked onto that of another thing, or of the base, or `by` mm from it."""
+
+    do: Literal["centre"] = "centre"
+    seed: Seed
+    picked: PickedIds
+    onto: PickedId
+    by: Point = (0.0, 0.0)
+
+
+class SetSize(Frozen):
+    """Make one side of the whole art's box so many mm; its proportions are kept."""
+
+    do: Literal["set-size"] = "set-size"
+    side: Literal["width", "height"] = "width"
+    mm: Annotated[float, Field(gt=0, le=MAX_SIZE, allow_inf_nan=False)]
+
+
+class MakePlain(Frozen):
+    """What is mirrored or repeated becomes free outlines; it is repeated no longer."""
+
+    do: Literal["make-plain"] = "make-plain"
+    picked: PickedIds
+
+
+class KeepOutlines(Frozen):
+    """Take a picture off the sheet while its outlines stay as drawn things."""
+
+    do: Literal["keep-outlines"] = "keep-outlines"
+    seed: Seed
+    picture: Identifier
 
 
 class Remove(Frozen):
@@ -230,12 +265,15 @@ class Align(Frozen):
 
 
 class Loop(Frozen):
-    """A key loop or a hanging hole, fused with the outline that is picked. Diameters and widths in mm."""
+    """A key loop fused with the outline that is picked, or a hanging hole in it. Diameters and widths in mm.
+
+    at: without it, where it hangs level. wall: round the hole.
+    """
 
     do: Literal["loop"] = "loop"
     seed: Seed
     id: PickedId
-    at: Point
+    at: Point | None = None
     inner: Length = 4.0
     wall: Length = 2.5
     kind: Literal["loop", "hole"] = "loop"
@@ -276,6 +314,10 @@ Operation = Annotated[
     | JoinLines
     | Transform
     | FitInside
+    | Centre
+    | SetSize
+    | MakePlain
+    | KeepOutlines
     | Remove
     | Lift
     | Align

@@ -12,11 +12,10 @@ from drelo.core.errors import Refusal
 from drelo.core.lettering.fonts import Font
 from drelo.core.lettering.likeness import Likeness, likeness
 from drelo.core.outline.outline import only_areas
-from drelo.core.piece.art import ROUGH
-from drelo.core.piece.document import Mark
 from drelo.core.piece.drawn import Point
 from drelo.core.piece.edits import Picked
-from drelo.core.piece.shaping import Known, Workshop
+from drelo.core.piece.pictures import PlacedPicture
+from drelo.core.piece.shaping.workshop import ROUGHLY, Known, Workshop
 
 # A traced outline is a letter when so much of its area lies in the box of the words.
 MOSTLY = 0.6
@@ -33,7 +32,7 @@ class ReadLine:
 
 @dataclass(frozen=True)
 class Offer:
-    """Lettering for words that were read: the font that is most like them, where it stands, art units.
+    """Lettering for words that were read: the font that is most like them, where it stands, mm on the sheet.
 
     likeness: share of the ink that it covers too, 0 to 1. under: traced letters whose place it takes.
     """
@@ -48,21 +47,30 @@ class Offer:
     under: tuple[Picked, ...]
 
 
-def offers(shop: Workshop, lines: Sequence[ReadLine], fonts: Mapping[str, Font]) -> tuple[Offer, ...]:
-    """What each line would be as lettering, in the order in which they were read.
+def offers(
+    shop: Workshop, picture: PlacedPicture, lines: Sequence[ReadLine], fonts: Mapping[str, Font]
+) -> tuple[Offer, ...]:
+    """What each line that was read in a picture would be as lettering, in the order in which they were read.
 
     fonts: by the names that lettering knows them by.
     """
-    traced = [r for r in shop.regions if r.shape.drawn is None]
-    rough = [r.shape.outline.flattened(ROUGH) for r in traced]
-    return tuple(_offer(line, *_letters(line, traced, rough), fonts) for line in lines)
+    traced = [r for r in shop.regions if r.shape.picture == picture.id]
+    rough = [r.shape.outline.flattened(ROUGHLY) for r in traced]
+    return tuple(_offer(line, *_letters(_on_sheet(line, picture), traced, rough), fonts) for line in lines)
+
+
+def _on_sheet(line: ReadLine, picture: PlacedPicture) -> tuple[float, float, float, float]:
+    x0, y0, x1, y1 = line.box
+    corners = [picture.place.on_sheet(p) for p in ((x0, y0), (x1, y0), (x1, y1), (x0, y1))]
+    across, down = zip(*corners, strict=True)
+    return min(across), min(down), max(across), max(down)
 
 
 def _letters(
-    line: ReadLine, traced: Sequence[Known], rough: Sequence[BaseGeometry]
+    line_box: tuple[float, float, float, float], traced: Sequence[Known], rough: Sequence[BaseGeometry]
 ) -> tuple[tuple[Picked, ...], BaseGeometry]:
     """The traced outlines that are letters of a line, and their ink; without any, the line's box."""
-    x0, y0, x1, y1 = line.box
+    x0, y0, x1, y1 = line_box
     around = 0.1 * (y1 - y0)
     box = shapely.box(x0 - around, y0 - around, x1 + around, y1 + around)
     found = [
@@ -70,7 +78,7 @@ def _letters(
         for region, area in zip(traced, rough, strict=True)
         if area.area > 0 and shapely.intersection(area, box).area > MOSTLY * area.area
     ]
-    under = tuple(Picked(id=r.id, mark=Mark(anchor=r.mark.anchor, box=r.mark.box)) for r, _ in found)
+    under = tuple(Picked(id=r.id, mark=r.mark) for r, _ in found)
     ink = only_areas(shapely.union_all([area for _, area in found])) if found else shapely.box(x0, y0, x1, y1)
     return under, ink
 

@@ -1,0 +1,53 @@
+"""From a design to its sealed meshes: each body once, and the one surface of all only where it is asked for."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from functools import cached_property
+
+from drelo.core.form.columns import Design
+from drelo.core.region.arrangement import Arrangement
+from drelo.core.solid.mesh import Mesh
+from drelo.core.solid.raising import raise_body
+
+
+@dataclass(frozen=True)
+class Body:
+    """A sealed mesh, its name and its filament's colour, #rrggbb."""
+
+    name: str
+    colour: str
+    mesh: Mesh
+
+
+@dataclass(frozen=True, eq=False)
+class Made:
+    """A design raised. checkpoint: called between bodies; it may end the work."""
+
+    design: Design
+    arrangement: Arrangement
+    checkpoint: Callable[[], None] = lambda: None
+
+    @cached_property
+    def bodies(self) -> tuple[Body, ...]:
+        """One for each filament that has any matter. Raises Refusal when one cannot be sealed."""
+        found = []
+        for number, filament in enumerate(self.design.filaments):
+            self.checkpoint()
+            mesh = raise_body(self.design, self.arrangement, number)
+            if len(mesh.faces):
+                found.append(Body(filament.name, filament.colour, mesh))
+        return tuple(found)
+
+    @cached_property
+    def whole(self) -> Mesh:
+        """One surface of everything. Raises Refusal when it cannot be sealed."""
+        self.checkpoint()
+        return raise_body(self.design, self.arrangement)
+
+    @property
+    def flat_body(self) -> Body:
+        """The one surface of all as a body, called after every filament."""
+        names = ", ".join(f.name for f in self.design.filaments)
+        return Body(names, self.design.filaments[0].colour, self.whole)

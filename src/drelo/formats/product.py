@@ -1,0 +1,136 @@
+"""From a design to a file: raised once, written once, read back from its bytes and checked, whoever asks."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from contextlib import AbstractContextManager, nullcontext
+from dataclasses import dataclass, field
+from typing import Literal
+
+from drelo.core.errors import Refusal
+from drelo.core.form.columns import Design
+from drelo.core.piece.document import Document
+from drelo.core.piece.pictures import PERMISSION_WORDS
+from drelo.core.rehearsal.reach import beyond_reach
+from drelo.core.solid.making import Body, Made
+from drelo.core.solid.raising import arrange_design
+from drelo.core.solid.seal import check_seal
+from drelo.formats.archive import unzipped, zipped
+from drelo.formats.design_picture import design_picture
+from drelo.formats.names import distinct_names
+from drelo.formats.stl import read_stl, write_stl
+from drelo.formats.threemf import read_3mf, write_3mf
+
+FileKind = Literal["stl", "stl-each", "3mf"]
+SUFFIX: dict[FileKind, str] = {"stl": "stl", "stl-each": "zip", "3mf": "3mf"}
+ZIP = "application/zip"
+Stage = Callable[[str], AbstractContextManager[None]]
+
+
+@dataclass(frozen=True)
+class BodyFigures:
+    """What the seal found of one body in the written bytes; mm³, mm²."""
+
+    name: str
+    colour: str
+    volume: float
+    area: float
+    triangles: int
+    sealed: bool
+
+
+@dataclass(frozen=True)
+class Product:
+    """A file ready to be taken away, and what was found in its bytes. size: mm. parts: that hang together."""
+
+    data: bytes
+    media_type: str
+    suffix: str
+    bodies: tuple[BodyFigures, ...]
+    parts: int
+    volume: float
+    size: tuple[float, float, float]
+    remarks: tuple[str, ...]
+
+    @property
+    def triangles(self) -> int:
+        return sum(body.triangles for body in self.bodies)
+
+
+@dataclass(frozen=True)
+class Wrapping:
+    """What a file says of itself beside its meshes. nozzle: mm, of the printer that it is meant for."""
+
+    title: str
+    metadata: Mapping[str, str] = field(default_factory=dict)
+    nozzle: float = 0.4
+
+
+def wrapping_of(document: Document, title: str) -> Wrapping:
+    """A piece's title, and where its pictures came from, as metadata that the 3MF core specification knows."""
+    told, terms = [], []
+    for picture in document.pictures:
+        source = f" Source: {picture.origin}" if picture.origin else ""
+        told.append(f"From the picture {picture.name}.{source}")
+        if PERMISSION_WORDS[picture.permission]:
+            terms.append(PERMISSION_WORDS[picture.permission])
+    noted = {"Description": " ".join(told), "LicenseTerms": " ".join(dict.fromkeys(terms))}
+    return Wrapping(title, {name: text for name, text in noted.items() if text}, document.nozzle)
+
+
+def raised(design: Design, stage: Stage = lambda _: nullcontext()) -> Made:
+    """A design arranged, ready to be written."""
+    with stage("arrange"):
+        return Made(design, arrange_design(design))
+
+
+def product_of(made: Made, kind: FileKind, wrapping: Wrapping, stage: Stage = lambda _: nullcontext()) -> Product:
+    """The file: written, read back and checked. Raises Refusal when its bytes are not sealed."""
+    with stage("raise"):
+        bodies = (made.flat_body,) if kind == "stl" else made.bodies
+        whole = made.whole
+    with stage("write"):
+        data, media_type = _written(bodies, made.design, kind, wrapping)
+    made.checkpoint()
+    with stage("check"):
+        read = _read_back(data, kind, bodies)
+        seals = [check_seal(body.mesh) for body in read]
+    for body, seal in zip(read, seals, strict=True):
+        if not seal.sealed:
+            raise Refusal(
+                f"The body “{body.name}” would not be sealed: {seal.problems[0]} "
+                "Nothing was written. Change an outline or a height there."
+            )
+    figures = tuple(
+        BodyFigures(body.name, body.colour, seal.volume, seal.area, seal.triangles, seal.sealed)
+        for body, seal in zip(read, seals, strict=True)
+    )
+    return Product(
+        data=data,
+        media_type=media_type,
+        suffix=SUFFIX[kind],
+        bodies=figures,
+        parts=int(whole.shells().max()) + 1,
+        volume=whole.volume,
+        size=whole.size,
+        remarks=(*made.design.remarks, *beyond_reach(whole.size, wrapping.nozzle)),
+    )
+
+
+def _written(bodies: tuple[Body, ...], design: Design, kind: FileKind, wrapping: Wrapping) -> tuple[bytes, str]:
+    if kind == "stl":
+        return write_stl(bodies[0].mesh), "model/stl"
+    if kind == "stl-each":
+        stems = distinct_names([body.name for body in bodies])
+        return zipped({f"{n}.stl": write_stl(b.mesh) for n, b in zip(stems, bodies, strict=True)}), ZIP
+    metadata = {"Title": wrapping.title, **wrapping.metadata}
+    return write_3mf(bodies, metadata, design_picture(design)), "model/3mf"
+
+
+def _read_back(data: bytes, kind: FileKind, bodies: tuple[Body, ...]) -> list[Body]:
+    if kind == "stl":
+        return [Body(bodies[0].name, bodies[0].colour, read_stl(data))]
+    if kind == "stl-each":
+        read = unzipped(data)
+        return [Body(b.name, b.colour, read_stl(part)) for b, part in zip(bodies, read.values(), strict=True)]
+    return read_3mf(data)

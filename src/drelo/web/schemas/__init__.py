@@ -1,0 +1,1 @@
+"""What goes over the wire, as the OpenAPI description states it."""

@@ -1,0 +1,146 @@
+"""Pieces as a whole, and how one begins."""
+
+from __future__ import annotations
+
+from datetime import UTC
+from typing import Annotated
+
+from flask_openapi3 import FileStorage
+from pydantic import BaseModel, Field
+
+from drelo.core.piece.document import Document
+from drelo.core.piece.drawn import Identifier
+from drelo.core.piece.flat import Flat
+from drelo.store.pieces import Card, State
+from drelo.web.schemas.base import Problem, Wire
+
+
+class NewPiece(Wire):
+    name: Annotated[str, Field(min_length=1, max_length=120)] = "New piece"
+
+
+class Rename(Wire):
+    name: Annotated[str, Field(min_length=1, max_length=120)]
+
+
+class PictureForm(BaseModel):
+    """A picture to begin a piece with."""
+
+    picture: FileStorage
+
+
+class RecipeForm(BaseModel):
+    """A recipe with the files that it names, or one ZIP of all."""
+
+    files: Annotated[list[FileStorage], Field(min_length=1, max_length=20)]
+
+
+class PictureForPiece(BaseModel):
+    """A picture for a piece that exists, and the revision that it is put on.
+
+    replaces: the picture whose place it takes. x, y: where its middle goes, mm on the sheet.
+    """
+
+    picture: FileStorage
+    revision: int
+    replaces: Identifier | None = None
+    x: Annotated[float, Field(ge=-1e6, le=1e6)] | None = None
+    y: Annotated[float, Field(ge=-1e6, le=1e6)] | None = None
+
+
+class MotifPath(Wire):
+    motif: Identifier
+
+
+class MotifQuery(Wire):
+    small: bool = False
+
+
+class MotifOut(Wire):
+    """A motif of the cabinet, and the words that it is found under."""
+
+    id: str
+    name: str
+    words: list[str]
+    kind: str
+
+
+class CabinetOut(Wire):
+    motifs: list[MotifOut]
+
+
+class TakeMotif(Wire):
+    """A motif to take as a picture, and the revision that it is put on. replaces: the picture whose place it takes."""
+
+    motif: Identifier
+    revision: int
+    replaces: Identifier | None = None
+
+
+class PieceHeadOut(Wire):
+    """A piece without its document."""
+
+    id: str
+    name: str
+    revision: int
+    can_undo: bool
+    can_redo: bool
+    updated: str
+
+    @classmethod
+    def head(cls, state: State) -> PieceHeadOut:
+        return PieceHeadOut(
+            id=state.id,
+            name=state.name,
+            revision=state.revision,
+            can_undo=state.can_undo,
+            can_redo=state.can_redo,
+            updated=state.updated.replace(tzinfo=UTC).isoformat(),
+        )
+
+
+class PieceOut(PieceHeadOut):
+    """A piece as it stands."""
+
+    document: Document
+
+    @classmethod
+    def of(cls, state: State) -> PieceOut:
+        return cls(**cls.head(state).model_dump(), document=state.document)
+
+
+class PieceCard(Wire):
+    """A piece on the opening page."""
+
+    id: str
+    name: str
+    revision: int
+    updated: str
+    empty: bool
+
+    @classmethod
+    def of(cls, card: Card) -> PieceCard:
+        return cls(
+            id=card.id,
+            name=card.name,
+            revision=card.revision,
+            updated=card.updated.replace(tzinfo=UTC).isoformat(),
+            empty=card.empty,
+        )
+
+
+class PieceList(Wire):
+    pieces: list[PieceCard]
+
+
+class BenchOut(Wire):
+    """A piece and its flat view."""
+
+    piece: PieceOut
+    flat: Flat
+
+
+class ConflictProblem(Problem):
+    """The edit was made on an old revision; `bench` is what stands now."""
+
+    bench: BenchOut
