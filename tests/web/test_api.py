@@ -33,7 +33,7 @@ def edit(client, bench: dict, revision: int | None = None, **change):
 def test_a_picture_begins_a_piece(begun):
     assert begun["piece"]["name"] == "My ring one"
     assert len(begun["flat"]["regions"]) == 2
-    assert begun["piece"]["document"]["source"]["width"] == 420
+    assert [p["width"] for p in begun["piece"]["document"]["pictures"]] == [420]
 
 
 def test_pieces_are_listed_named_copied_deleted_and_brought_back(client, begun):
@@ -74,7 +74,7 @@ def test_an_edit_on_an_old_revision_is_409_with_what_stands(client, begun):
 @pytest.mark.parametrize(
     ("change", "field"),
     [
-        ({"do": "set-defaults", "height": -5}, "height"),
+        ({"do": "set-scale", "points": [[0, 0], [0, 0]], "mm": 5}, "points"),
         ({"do": "set-trace", "level": 7}, "edit.level"),
         ({"do": "set-trace", "speck": 1e8}, "level"),
         ({"do": "set-base", "thickness": -1}, "edit.thickness"),
@@ -93,7 +93,7 @@ def test_previews_store_nothing(client, begun):
     address = f"/api/pieces/{begun['piece']['id']}"
     body = {
         "revision": begun["piece"]["revision"],
-        "edit": {"do": "set-size", "size": {"side": "height", "mm": 30}},
+        "edit": {"do": "set-size", "side": "height", "mm": 30},
     }
     assert client.post(f"{address}/preview", json=body).json["height"] == pytest.approx(30)
     glb = client.post(f"{address}/solid", json=body)
@@ -151,7 +151,7 @@ def test_where_the_picture_came_from_travels_into_the_3mf(client, begun):
     changed = client.post(f"/api/pieces/{piece['id']}/edits", json={"revision": piece["revision"], "edit": edit}).json[
         "piece"
     ]
-    assert changed["document"]["source"]["permission"] == "asked"
+    assert changed["document"]["pictures"][0]["permission"] == "asked"
     taken = client.post(
         f"/api/pieces/{piece['id']}/take-away", json={"revision": changed["revision"], "kind": "3mf"}
     ).json
@@ -176,18 +176,36 @@ def test_bad_pictures_are_refused_and_nothing_is_stored(client, bench, name):
     assert bench.assets.get(hashlib.sha256(data).hexdigest()) is None
 
 
-def test_another_picture_for_the_piece(client, begun, ring_png):
+def test_another_picture_lies_beside_the_first_or_takes_its_place(client, begun, ring_png):
     address = f"/api/pieces/{begun['piece']['id']}/picture"
     form = {"picture": (io.BytesIO(ring_png), "again.png"), "revision": str(begun["piece"]["revision"])}
-    answer = client.post(address, data=form)
-    assert answer.json["piece"]["document"]["source"]["name"] == "again.png"
+    two = client.post(address, data=form).json
+    first, second = two["piece"]["document"]["pictures"]
+    assert second["name"] == "again.png"
+    assert first["id"] != second["id"]
+    boxes = [underlay["box"] for underlay in two["flat"]["underlays"]]
+    assert boxes[1][0] > boxes[0][0]
+    # What was there lies where it lay, and no shapes of the two overlap.
+    before = {r["id"]: r["path"] for r in begun["flat"]["regions"]}
+    after = {r["id"]: r["path"] for r in two["flat"]["regions"] if r["picture"] == first["id"]}
+    assert after == before
+    right = max(r["box"][0] + r["box"][2] for r in two["flat"]["regions"] if r["picture"] == first["id"])
+    assert min(r["box"][0] for r in two["flat"]["regions"] if r["picture"] == second["id"]) > right
+    data = {
+        "picture": (io.BytesIO(ring_png), "third.png"),
+        "revision": str(two["piece"]["revision"]),
+        "replaces": second["id"],
+    }
+    third = client.post(address, data=data).json
+    assert [p["name"] for p in third["piece"]["document"]["pictures"]] == [first["name"], "third.png"]
+    assert third["flat"]["underlays"][1]["box"] == pytest.approx(boxes[1])
     stale = {"picture": (io.BytesIO(ring_png), "late.png"), "revision": str(begun["piece"]["revision"])}
     assert client.post(address, data=stale).status_code == 409
 
 
 def test_underlay_and_thumbnail(client, begun):
     piece = begun["piece"]
-    underlay = client.get(f"/api/assets/{piece['document']['source']['asset']}")
+    underlay = client.get(f"/api/assets/{piece['document']['pictures'][0]['asset']}")
     assert underlay.content_type == "image/jpeg"
     assert "immutable" in underlay.headers["Cache-Control"]
     drawing = client.get(f"/api/pieces/{piece['id']}/picture/{piece['revision']}")

@@ -56,27 +56,33 @@ def test_a_height_that_is_none_is_refused(client, piece, height):
     assert "height" in refused(client, piece, {"do": "set-defaults", "height": height})["field"]
 
 
-def test_what_would_sink_through_the_base_is_refused(client, piece):
+def test_what_would_sink_through_the_base_is_a_problem_until_it_fits(client, piece):
     picked = regions(client, piece)[:1]
-    told = refused(client, piece, {"do": "set-regions", "picked": picked, "height": -2.5})
-    assert "would go through it" in told["detail"]
-    deeper = send(client, piece, {"do": "set-base", "thickness": 4}).json["piece"]
-    sunk = send(client, deeper, {"do": "set-regions", "picked": picked, "height": -2.5})
-    assert sunk.status_code == 200
-    told = refused(client, sunk.json["piece"], {"do": "set-base", "thickness": 2})
-    assert "would go through it" in told["detail"]
+    sunk = send(client, piece, {"do": "set-regions", "picked": picked, "height": -2.5}).json
+    assert "would go through it" in sunk["flat"]["problem"]["message"]
+    assert sunk["flat"]["problem"]["field"] == "height"
+    now = sunk["piece"]
+    solid = client.get(f"/api/pieces/{now['id']}/solid/{now['revision']}")
+    assert solid.status_code == 422
+    assert "would go through it" in solid.json["detail"]
+    deeper = send(client, now, {"do": "set-base", "thickness": 4}).json
+    assert deeper["flat"]["problem"] is None
+    again = send(client, deeper["piece"], {"do": "set-base", "thickness": 2}).json
+    assert "would go through it" in again["flat"]["problem"]["message"]
 
 
 @pytest.mark.parametrize(
     "edit",
     [
-        {"do": "set-base", "margin": -1},
+        {"do": "set-base", "margin": -900},
         {"do": "set-base", "margin": math.nan},
         {"do": "set-base", "thickness": 0},
         {"do": "set-base", "shape": "heart"},
-        {"do": "set-size", "size": {"side": "width", "mm": 0.1}},
-        {"do": "set-size", "size": {"side": "width", "mm": 10_000}},
-        {"do": "set-size", "size": {"side": "between", "mm": 20}},
+        {"do": "set-size", "side": "width", "mm": 0},
+        {"do": "set-size", "side": "width", "mm": 10_000},
+        {"do": "set-size", "side": "between", "mm": 20},
+        {"do": "set-scale", "points": [[0, 0], [9, 9]], "mm": 20},
+        {"do": "place-picture", "place": {"mm_per_px": 1}},
         {"do": "set-form", "form": "bowl"},
         {"do": "put-drawn", "things": [{**SQUARE, "path": "M0 0L1"}]},
         {"do": "put-drawn", "things": [{**SQUARE, "path": "M0 0L NaN 3Z"}]},
@@ -149,8 +155,9 @@ def test_a_crowd_of_shapes_is_told_and_refused_by_forms_that_cannot_hold_it(clie
     corners = [(3 * (i % 60), 3 * (i // 60)) for i in range(2400)]
     path = "".join(f"M{x} {y}L{x + 2} {y}L{x + 2} {y + 2}L{x} {y + 2}Z" for x, y in corners)
     piece = piece_of(client, {**SQUARE, "path": path})
-    told = refused(client, piece, {"do": "set-form", "form": "cutter"})
-    assert "2400 separate shapes" in told["detail"]
+    told = send(client, piece, {"do": "set-form", "form": "cutter"})
+    assert "2400 separate shapes" in told.json["flat"]["problem"]["message"]
+    piece = told.json["piece"]
     assert send(client, piece, {"do": "set-form", "form": "nameplate"}).status_code == 200
 
 

@@ -136,17 +136,17 @@ def test_what_is_dropped_is_drawn(client):
 
 
 def test_care_changes_the_look_and_undo_brings_the_old_one_back(client, piece):
-    first = piece["flat"]["underlay"]["look"]
+    first = piece["flat"]["underlays"][0]["look"]
     step = {"do": "crop", "box": [10, 10, 60, 80]}
     cropped = edited(client, piece, do="set-care", care=[step])
-    look = cropped["flat"]["underlay"]["look"]
+    look = cropped["flat"]["underlays"][0]["look"]
     assert look != first
     assert len(cropped["flat"]["regions"]) == 1
     here = cropped["piece"]
     image = client.get(f"/api/pieces/{here['id']}/underlay/{look}")
     assert Image.open(io.BytesIO(image.data)).size == (60, 80)
     back = client.post(f"/api/pieces/{here['id']}/undo", json={"revision": here["revision"]}).json
-    assert back["flat"]["underlay"]["look"] == first
+    assert back["flat"]["underlays"][0]["look"] == first
 
 
 def test_a_look_that_is_gone_is_said(client, piece):
@@ -185,13 +185,13 @@ def test_a_new_picture_begins_without_care(client, piece):
     here = bench["piece"]
     form = {"picture": (io.BytesIO(bands()), "again.png"), "revision": str(here["revision"])}
     after = client.post(f"/api/pieces/{here['id']}/picture", data=form).json
-    assert after["piece"]["document"]["source"]["care"] == []
+    assert after["piece"]["document"]["pictures"][1]["care"] == []
 
 
 @pytest.mark.parametrize("permission", ["mine", "free", "asked", "unknown"])
 def test_permissions_are_kept(client, piece, permission):
     bench = edited(client, piece, do="set-source", permission=permission)
-    assert bench["piece"]["document"]["source"]["permission"] == permission
+    assert bench["piece"]["document"]["pictures"][0]["permission"] == permission
 
 
 def test_solids_of_every_mode_come_as_binary_gltf(client, piece):
@@ -208,12 +208,13 @@ def test_solids_of_every_mode_come_as_binary_gltf(client, piece):
 
 
 def test_an_attempt_is_seen_without_being_chosen(client, piece):
+    picture = piece["piece"]["document"]["pictures"][0]["id"]
     bench = edited(client, piece, do="keep-attempt", id="t1")
     bench = edited(client, bench, do="set-trace", mode="colours")
     path = f"/api/pieces/{bench['piece']['id']}/attempts/{bench['piece']['revision']}"
-    seen = client.get(f"{path}/t1").json
+    seen = client.get(f"{path}/{picture}/t1").json
     assert len(seen["regions"]) < len(bench["flat"]["regions"])
-    assert client.get(f"{path}/t2").status_code == 422
+    assert client.get(f"{path}/{picture}/t2").status_code == 422
     assert client.get(f"/api/pieces/{bench['piece']['id']}").json["flat"] == bench["flat"]
 
 
@@ -225,10 +226,14 @@ def test_a_coarse_preview_has_the_same_regions(client, piece):
 
 
 def test_a_line_clings_from_point_to_point(client, piece):
-    body = {"revision": piece["piece"]["revision"], "start": [30, 22], "end": [110, 17]}
+    (underlay,) = piece["flat"]["underlays"]
+    scale, (x0, y0) = underlay["mm_per_px"], underlay["at"]
+    start, end = ([x0 + x * scale, y0 + y * scale] for x, y in ((30, 22), (110, 17)))
+    body = {"revision": piece["piece"]["revision"], "picture": underlay["id"], "start": start, "end": end}
     clung = client.post(f"/api/pieces/{piece['piece']['id']}/cling", json=body).json
-    assert clung["to"][1] == pytest.approx(20, abs=1)
-    assert all(abs(y - 20) < 1.2 for _, y in clung["points"][3:-3])
+    edge = y0 + 20 * scale
+    assert clung["to"][1] == pytest.approx(edge, abs=scale)
+    assert all(abs(y - edge) < 1.2 * scale for _, y in clung["points"][3:-3])
     outside = client.post(f"/api/pieces/{piece['piece']['id']}/cling", json={**body, "end": [900, -40]})
     assert outside.status_code == 200
 
@@ -239,7 +244,7 @@ def test_the_look_over_tells_necks_and_gaps(client):
     form = {"picture": (io.BytesIO(packed(rgb)), "two.png")}
     bench = client.post("/api/pieces/from-picture", data=form).json
     found = client.get(f"/api/pieces/{bench['piece']['id']}/look-over/{bench['piece']['revision']}").json
-    assert found["gap"]["width"] == pytest.approx(10 * bench["flat"]["mm_per_px"], rel=0.02)
+    assert found["gap"]["width"] == pytest.approx(10 * bench["flat"]["underlays"][0]["mm_per_px"], rel=0.02)
     assert found["spots"] == []
 
 
@@ -264,7 +269,7 @@ def test_a_motif_of_the_cabinet_becomes_the_picture_and_tells_where_it_is_from(c
     new = client.post("/api/pieces", json={"name": "From the cabinet"}).json
     path = f"/api/pieces/{new['id']}/cabinet"
     bench = client.post(path, json={"motif": "hen", "revision": new["revision"]}).json
-    source = bench["piece"]["document"]["source"]
+    source = bench["piece"]["document"]["pictures"][0]
     assert (source["permission"], source["origin"]) == ("free", "Drelo's own cabinet")
     assert bench["flat"]["regions"]
     assert client.post(path, json={"motif": "hen", "revision": new["revision"]}).status_code == 409
@@ -284,14 +289,14 @@ def test_every_motif_of_the_cabinet_traces(client):
 
 def test_a_step_of_care_is_switched_off_and_on_and_forgotten(client, piece):
     bench = edited(client, piece, do="set-care", care=[{"do": "crop", "box": [0, 0, 80, 100]}])
-    looks = [piece["flat"]["underlay"]["look"], bench["flat"]["underlay"]["look"]]
+    looks = [piece["flat"]["underlays"][0]["look"], bench["flat"]["underlays"][0]["look"]]
     bench = edited(client, bench, do="switch-care", at=0, state="off")
-    assert bench["flat"]["underlay"]["look"] == looks[0]
+    assert bench["flat"]["underlays"][0]["look"] == looks[0]
     bench = edited(client, bench, do="switch-care", at=0, state="on")
-    assert bench["flat"]["underlay"]["look"] == looks[1]
-    assert bench["flat"]["underlay"]["pixels"] == [80, 100]
+    assert bench["flat"]["underlays"][0]["look"] == looks[1]
+    assert bench["flat"]["underlays"][0]["pixels"] == [80, 100]
     bench = edited(client, bench, do="switch-care", at=0, state="gone")
-    assert bench["piece"]["document"]["source"]["care"] == []
+    assert bench["piece"]["document"]["pictures"][0]["care"] == []
     assert refused(client, bench, do="switch-care", at=0, state="off")["field"] == "at"
 
 

@@ -104,7 +104,7 @@ def test_file_names_are_safe_on_every_system(title, name):
 
 
 def test_what_never_changes_may_be_kept_and_what_changes_may_not(client, piece):
-    source = piece["document"]["source"]["asset"]
+    source = piece["document"]["pictures"][0]["asset"]
     assert "immutable" in client.get(f"/api/assets/{source}").headers["Cache-Control"]
     solid = client.get(f"/api/pieces/{piece['id']}/solid/{piece['revision']}")
     assert "max-age" in solid.headers["Cache-Control"]

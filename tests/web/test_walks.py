@@ -7,7 +7,7 @@ from typing import Any
 
 import pytest
 
-from drelo.web.schemas import PartOut
+from drelo.web.schemas.bench import DocumentPart, FlatPart
 
 THINGS = [
     {"kind": "path", "id": "plate", "path": "M0 0L60 0L60 40L0 40Z"},
@@ -95,11 +95,14 @@ def test_a_walk_is_taken_back_and_made_again(client, piece, seed):
 
 def merged(before: dict[str, Any], part: dict[str, Any]) -> dict[str, Any]:
     """A value with the parts that changed, as the page puts it together."""
-    PartOut.model_validate(part)
+    (FlatPart if "left" in before else DocumentPart).model_validate(part)
     lists = {}
     for name, rows in part["rows"].items():
         known = {row["id"]: row for row in before[name]} | {row["id"]: row for row in rows["changed"]}
-        order = rows["order"] if rows["order"] is not None else [row["id"] for row in before[name]]
+        order = [row["id"] for row in before[name]]
+        if rows["order"] is not None:
+            at, gone, come = rows["order"]
+            order[at : at + gone] = come
         lists[name] = [known[key] for key in order]
     return {**before, **part["fields"], **lists}
 

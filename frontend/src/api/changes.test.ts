@@ -2,7 +2,8 @@ import { describe, expect, it } from "vitest";
 
 import { withPart } from "./changes";
 
-const rows = [
+type Row = { id: string; name: string };
+const rows: Row[] = [
   { id: "a", name: "pear" },
   { id: "b", name: "leaf" },
   { id: "c", name: "stem" },
@@ -13,7 +14,7 @@ describe("a part that changed", () => {
     const before = { rows, width: 4 };
     const after = withPart(before, {
       fields: {},
-      rows: { rows: { order: null, changed: [{ id: "b", name: "big leaf" }] } },
+      rows: { rows: { order: null, changed: [{ id: "b", name: "big leaf" } as Row] } },
     });
     expect(after.rows.map((r) => r.name)).toEqual(["pear", "big leaf", "stem"]);
     expect(after.rows[0]).toBe(rows[0]);
@@ -23,9 +24,12 @@ describe("a part that changed", () => {
   it("takes the order that is sent: rows go, come and change places", () => {
     const after = withPart(
       { rows },
-      { fields: {}, rows: { rows: { order: ["c", "d", "a"], changed: [{ id: "d", name: "seed" }] } } },
+      {
+        fields: {},
+        rows: { rows: { order: [0, 2, ["d", "a"]], changed: [{ id: "d", name: "seed" } as Row] } },
+      },
     );
-    expect(after.rows.map((r) => r.name)).toEqual(["stem", "seed", "pear"]);
+    expect(after.rows.map((r) => r.name)).toEqual(["seed", "pear", "stem"]);
   });
 
   it("takes fields whole, empty ones as well", () => {

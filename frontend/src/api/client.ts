@@ -4,13 +4,15 @@ import type { components, paths } from "./schema";
 export type Schemas = components["schemas"];
 export type Bench = Schemas["BenchOut"];
 export type Piece = Schemas["PieceOut"];
-export type Flat = Schemas["FlatOut"];
-export type Region = Schemas["RegionOut"];
+export type Flat = Schemas["Flat"];
+export type Region = Schemas["FlatRegion"];
+export type Picture = Schemas["PlacedPicture-Output"];
+export type Underlay = Schemas["Underlay"];
 export type Edit = Schemas["EditRequest"]["edit"];
 export type Problem = Schemas["Problem"];
 export type TakeAway = Schemas["TakeAwayOut"];
 export type Document = Piece["document"];
-export type Filament = NonNullable<Document["filaments"]>[number];
+export type Filament = Document["filaments"][number];
 
 export const api = createClient<paths>({ baseUrl: "/" });
 
@@ -55,10 +57,18 @@ export async function data<T>(call: Promise<Answer>): Promise<T> {
   );
 }
 
-export function pictureForm(picture: File, revision?: number): FormData {
+/** What is said of a picture that comes in: on which revision, where its middle goes, mm, whose place it takes. */
+export type Wanted = { revision?: number; at?: readonly [number, number] | null; replaces?: string | null };
+
+export function pictureForm(picture: File, { revision, at, replaces }: Wanted = {}): FormData {
   const form = new FormData();
   form.append("picture", picture);
   if (revision !== undefined) form.append("revision", String(revision));
+  if (replaces) form.append("replaces", replaces);
+  if (at) {
+    form.append("x", String(at[0]));
+    form.append("y", String(at[1]));
+  }
   return form;
 }
 

@@ -246,7 +246,7 @@ export interface paths {
         patch: operations["renamePiece"];
         trace?: never;
     };
-    "/api/pieces/{piece_id}/attempts/{revision}/{attempt}": {
+    "/api/pieces/{piece_id}/attempts/{revision}/{picture}/{attempt}": {
         parameters: {
             query?: never;
             header?: never;
@@ -289,7 +289,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** The way along the picture's strongest edge; while the hand moves, a newer request supersedes this one. */
+        /** The way along a picture's strongest edge; while the hand moves, a newer request supersedes this one. */
         post: operations["cling"];
         delete?: never;
         options?: never;
@@ -374,7 +374,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Triangles and bytes of a file before it is taken; a newer question supersedes this one. */
+        /**
+         * Triangles and bytes of a file before it is taken; a newer question supersedes this one.
+         * @description <br/>The file is made for it, and is there when it is taken.
+         */
         post: operations["fileWeight"];
         delete?: never;
         options?: never;
@@ -527,7 +530,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Take another picture for the piece. */
+        /** Lay one picture more on the sheet, or another one in the place of one that lies there. */
         post: operations["putPicture"];
         delete?: never;
         options?: never;
@@ -678,7 +681,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The piece's picture as its care leaves it, as the underlay shows it. */
+        /** A picture of the piece as its care leaves it, as the underlay shows it. */
         get: operations["look"];
         put?: never;
         post?: never;
@@ -765,6 +768,11 @@ export interface components {
              * @default null
              */
             name?: string | null;
+            /**
+             * Picture
+             * @default null
+             */
+            picture?: string | null;
         };
         /**
          * Align
@@ -790,38 +798,54 @@ export interface components {
             seed: string;
         };
         /**
-         * AreaOut
-         * @description An area that is traced by itself; path in mm on the sheet.
+         * Attempt
+         * @description A trial trace that was kept to compare: all its settings, and those of its areas.
          */
-        AreaOut: {
+        "Attempt-Input": {
+            /**
+             * Areas
+             * @default []
+             */
+            areas?: components["schemas"]["PictureArea-Input"][];
             /** Id */
             id: string;
             /** Name */
             name: string;
-            /** Path */
-            path: string;
+            trace: components["schemas"]["TraceSettings-Input"];
         };
         /**
          * Attempt
          * @description A trial trace that was kept to compare: all its settings, and those of its areas.
          */
-        Attempt: {
+        "Attempt-Output": {
             /**
              * Areas
              * @default []
              */
-            areas?: components["schemas"]["PictureArea"][];
+            areas: components["schemas"]["PictureArea-Output"][];
             /** Id */
             id: string;
             /** Name */
             name: string;
-            trace: components["schemas"]["TraceSettings"];
+            trace: components["schemas"]["TraceSettings-Output"];
         };
         /**
          * BasePlate
-         * @description Lengths in mm.
+         * @description The plate under the art; lengths in mm.
+         *
+         *     margin: how far it stands out round the art; negative, it is smaller. diameter: of a circle, instead of a margin.
+         *     block: width and depth of a plain block. sides: of a rectangle, instead of a margin. at: its middle on the sheet;
+         *     without it, it follows the middle of the art. clip: what of the art would stand out over it is cut off.
          */
         BasePlate: {
+            /**
+             * At
+             * @default null
+             */
+            at: [
+                number,
+                number
+            ] | null;
             /**
              * Block
              * @default [
@@ -829,7 +853,7 @@ export interface components {
              *       60
              *     ]
              */
-            block?: [
+            block: [
                 number,
                 number
             ];
@@ -837,33 +861,46 @@ export interface components {
              * Corner Radius
              * @default 4
              */
-            corner_radius?: number;
+            corner_radius: number;
+            /**
+             * Diameter
+             * @default null
+             */
+            diameter: number | null;
             /**
              * Filament
              * @default night
              */
-            filament?: string;
+            filament: string;
             /**
              * Keep Holes
              * @default false
              */
-            keep_holes?: boolean;
+            keep_holes: boolean;
             /**
              * Margin
              * @default 3
              */
-            margin?: number;
+            margin: number;
             /**
              * Shape
              * @default outline
              * @enum {string}
              */
-            shape?: "outline" | "rectangle" | "circle" | "block" | "none";
+            shape: "outline" | "rectangle" | "circle" | "block" | "none";
+            /**
+             * Sides
+             * @default null
+             */
+            sides: [
+                number,
+                number
+            ] | null;
             /**
              * Thickness
              * @default 2
              */
-            thickness?: number;
+            thickness: number;
         };
         /**
          * BenchAnswer
@@ -875,8 +912,8 @@ export interface components {
          * @description What differs from the revision that was asked about; the piece's document is in parts of its own.
          */
         BenchChangeOut: {
-            document: components["schemas"]["PartOut"];
-            flat: components["schemas"]["PartOut"];
+            document: components["schemas"]["DocumentPart"];
+            flat: components["schemas"]["FlatPart"];
             piece: components["schemas"]["PieceHeadOut"];
         };
         /**
@@ -884,22 +921,62 @@ export interface components {
          * @description A piece and its flat view.
          */
         BenchOut: {
-            flat: components["schemas"]["FlatOut"];
+            flat: components["schemas"]["Flat"];
             piece: components["schemas"]["PieceOut"];
         };
-        /** BodyOut */
-        BodyOut: {
+        /**
+         * BodyFigures
+         * @description What the seal found of one body in the written bytes; mm³, mm².
+         */
+        BodyFigures: {
+            /** Area */
+            area: number;
             /** Colour */
             colour: string;
             /** Name */
             name: string;
-            /** Volume Mm3 */
-            volume_mm3: number;
+            /** Sealed */
+            sealed: boolean;
+            /** Triangles */
+            triangles: number;
+            /** Volume */
+            volume: number;
         };
         /** CabinetOut */
         CabinetOut: {
             /** Motifs */
             motifs: components["schemas"]["MotifOut"][];
+        };
+        /**
+         * Centre
+         * @description Bring the middle of what is picked onto that of another thing, or of the base, or `by` mm from it.
+         */
+        Centre: {
+            /**
+             * By
+             * @default [
+             *       0,
+             *       0
+             *     ]
+             */
+            by?: [
+                number,
+                number
+            ];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "centre";
+            /** Onto */
+            onto: string;
+            /** Picked */
+            picked: string[];
+            /**
+             * Seed
+             * @description New things are named after it.
+             */
+            seed: string;
         };
         /**
          * ChangeNodes
@@ -940,10 +1017,15 @@ export interface components {
             do: "choose-attempt";
             /** Id */
             id: string;
+            /**
+             * Picture
+             * @default null
+             */
+            picture?: string | null;
         };
         /**
          * ClingRequest
-         * @description From where to where a line is to follow the strongest edge, px of the picture; snap: its end goes to an edge.
+         * @description From where to where a line is to follow the strongest edge, mm on the sheet; snap: its end goes to an edge.
          *
          *     moving: the hand is still on its way, so that a newer request takes this one's place.
          */
@@ -958,6 +1040,11 @@ export interface components {
              * @default false
              */
             moving?: boolean;
+            /**
+             * Picture
+             * @default null
+             */
+            picture?: string | null;
             /** Revision */
             revision: number;
             /**
@@ -973,7 +1060,7 @@ export interface components {
         };
         /**
          * ClungOut
-         * @description Where it ends, and the points along it, px of the picture.
+         * @description Where it ends, and the points along it, mm on the sheet.
          */
         ClungOut: {
             /** Points */
@@ -1037,7 +1124,7 @@ export interface components {
          * CropStep
          * @description Only this box stays: x, y, width, height in px of the picture as the steps before leave it.
          */
-        CropStep: {
+        "CropStep-Input": {
             /** Box */
             box: [
                 number,
@@ -1057,10 +1144,33 @@ export interface components {
             off?: boolean;
         };
         /**
+         * CropStep
+         * @description Only this box stays: x, y, width, height in px of the picture as the steps before leave it.
+         */
+        "CropStep-Output": {
+            /** Box */
+            box: [
+                number,
+                number,
+                number,
+                number
+            ];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "crop";
+            /**
+             * Off
+             * @default false
+             */
+            off: boolean;
+        };
+        /**
          * CutterOptions
          * @description Numbers of form cutter; lengths in mm.
          */
-        CutterOptions: {
+        "CutterOptions-Input": {
             /**
              * Bar Width
              * @description Of the cross-bars that tie the ribs.
@@ -1132,57 +1242,124 @@ export interface components {
             wall?: number;
         };
         /**
+         * CutterOptions
+         * @description Numbers of form cutter; lengths in mm.
+         */
+        "CutterOptions-Output": {
+            /**
+             * Bar Width
+             * @description Of the cross-bars that tie the ribs.
+             * @default 4
+             */
+            bar_width: number;
+            /**
+             * Depth
+             * @description From the flange's lower side to the edge.
+             * @default 14
+             */
+            depth: number;
+            /**
+             * Edge
+             * @description How thick the blade is at its edge.
+             * @default 0.5
+             */
+            edge: number;
+            /**
+             * Flange Height
+             * @default 3
+             */
+            flange_height: number;
+            /**
+             * Flange Width
+             * @description Outside the wall.
+             * @default 4
+             */
+            flange_width: number;
+            /**
+             * Hole Area
+             * @description mm² from which on a hole is large.
+             * @default 80
+             */
+            hole_area: number;
+            /**
+             * Holes
+             * @description Large holes of the silhouette are cut as well.
+             * @default false
+             */
+            holes: boolean;
+            /**
+             * Rib Short
+             * @description How far below the edge the ribs end.
+             * @default 4
+             */
+            rib_short: number;
+            /**
+             * Rib Width
+             * @default 1.2
+             */
+            rib_width: number;
+            /**
+             * Ribs
+             * @description Inner lines mark the dough.
+             * @default true
+             */
+            ribs: boolean;
+            /**
+             * Taper
+             * @description Over which the wall thins to the edge.
+             * @default 3
+             */
+            taper: number;
+            /**
+             * Wall
+             * @default 1.2
+             */
+            wall: number;
+        };
+        /**
          * Document
-         * @description One piece. Heights in mm above the base's top.
+         * @description One piece. Places in mm on the sheet, heights in mm above the base's top.
          *
-         *     trace: how the whole picture is traced; where there are areas, only they are, each in its own way.
-         *     tracing: off, only what was drawn counts. drawn: things on the sheet, the last one on top.
-         *     form: what is built; each form has numbers of its own. layer, nozzle: of the print, mm.
-         *     mends: manual changes to traced outlines. symmetry: how what is drawn next is repeated.
+         *     pictures: on the sheet, the last one on top. drawn: things on the sheet above them, the last one on top.
+         *     size: what was typed for the whole art. form: what is built; each form has numbers of its own.
+         *     layer, nozzle: of the print, mm. symmetry: how what is drawn next is repeated.
          */
         Document: {
             /**
-             * Areas
-             * @default []
-             */
-            areas?: components["schemas"]["PictureArea"][];
-            /**
-             * Attempts
-             * @default []
-             */
-            attempts?: components["schemas"]["Attempt"][];
-            /**
              * @default {
+             *       "at": null,
              *       "block": [
              *         80,
              *         60
              *       ],
              *       "corner_radius": 4,
+             *       "diameter": null,
              *       "filament": "night",
              *       "keep_holes": false,
              *       "margin": 3,
              *       "shape": "outline",
+             *       "sides": null,
              *       "thickness": 2
              *     }
              */
-            base?: components["schemas"]["BasePlate"];
-            cutter?: components["schemas"]["CutterOptions"];
-            default_edge?: components["schemas"]["EdgeOptions"];
+            base: components["schemas"]["BasePlate"];
+            cutter: components["schemas"]["CutterOptions-Output"];
+            default_edge: components["schemas"]["EdgeOptions-Output"];
             /**
              * Default Filament
              * @default cream
              */
-            default_filament?: string;
+            default_filament: string;
             /**
              * Default Height
              * @default 1.2
              */
-            default_height?: number | "through";
+            default_height: number | "through";
             /**
              * Drawn
              * @default []
              */
-            drawn?: (components["schemas"]["DrawnPath"] | components["schemas"]["DrawnLine"] | components["schemas"]["DrawnShape"] | components["schemas"]["Lettering"])[];
+            drawn: (components["schemas"]["DrawnPath-Output"] | components["schemas"]["DrawnLine-Output"] | components["schemas"]["DrawnShape-Output"] | components["schemas"]["Lettering-Output"])[];
             /**
              * Filaments
              * @default [
@@ -1213,88 +1390,150 @@ export interface components {
              *       }
              *     ]
              */
-            filaments?: components["schemas"]["Filament"][];
+            filaments: components["schemas"]["Filament"][];
             /**
              * Form
              * @default relief
              * @enum {string}
              */
-            form?: "relief" | "stamp" | "cutter" | "nameplate";
+            form: "relief" | "stamp" | "cutter" | "nameplate";
             /**
              * Layer
              * @default 0.2
              */
-            layer?: number;
-            /**
-             * Mends
-             * @default []
-             */
-            mends?: components["schemas"]["Mend"][];
-            nameplate?: components["schemas"]["NameplateOptions"];
+            layer: number;
+            nameplate: components["schemas"]["NameplateOptions-Output"];
             /**
              * Nozzle
              * @default 0.4
              */
-            nozzle?: number;
+            nozzle: number;
             /**
-             * Pen
+             * Pictures
              * @default []
              */
-            pen?: components["schemas"]["PenLine"][];
+            pictures: components["schemas"]["PlacedPicture-Output"][];
             /**
              * Regions
              * @default []
              */
-            regions?: components["schemas"]["RegionChoice"][];
-            relief?: components["schemas"]["ReliefOptions"];
-            /**
-             * @default {
-             *       "mm": 60,
-             *       "points": null,
-             *       "side": "width"
-             *     }
-             */
-            size?: components["schemas"]["Size"];
+            regions: components["schemas"]["RegionChoice-Output"][];
+            relief: components["schemas"]["ReliefOptions-Output"];
             /** @default null */
-            source?: components["schemas"]["Source"] | null;
-            stamp?: components["schemas"]["StampOptions"];
+            size: components["schemas"]["Size-Output"] | null;
+            stamp: components["schemas"]["StampOptions-Output"];
             /** @default null */
-            symmetry?: components["schemas"]["Symmetry"] | null;
-            /**
-             * @default {
-             *       "background": null,
-             *       "colours": null,
-             *       "invert": false,
-             *       "keen": 0.5,
-             *       "level": null,
-             *       "local": null,
-             *       "mode": "ink",
-             *       "palette": null,
-             *       "pinhole": null,
-             *       "silhouette": false,
-             *       "smooth": 0.5,
-             *       "speck": null,
-             *       "width": null
-             *     }
-             */
-            trace?: components["schemas"]["TraceSettings"];
-            /**
-             * Tracing
-             * @default true
-             */
-            tracing?: boolean;
+            symmetry: components["schemas"]["Symmetry-Output"] | null;
             /**
              * Units
              * @default mm
              * @enum {string}
              */
+            units: "mm" | "inch";
+            /**
+             * Version
+             * @default 2
+             * @constant
+             */
+            version: 2;
+        };
+        /**
+         * DocumentFields
+         * @description Fields of the document that changed.
+         */
+        DocumentFields: {
+            /** @default null */
+            base?: components["schemas"]["BasePlate"];
+            /** @default null */
+            cutter?: components["schemas"]["CutterOptions-Output"];
+            /** @default null */
+            default_edge?: components["schemas"]["EdgeOptions-Output"];
+            /**
+             * Default Filament
+             * @default null
+             */
+            default_filament?: string;
+            /**
+             * Default Height
+             * @default null
+             */
+            default_height?: number | "through";
+            /**
+             * Drawn
+             * @default null
+             */
+            drawn?: (components["schemas"]["DrawnPath-Output"] | components["schemas"]["DrawnLine-Output"] | components["schemas"]["DrawnShape-Output"] | components["schemas"]["Lettering-Output"])[];
+            /**
+             * Filaments
+             * @default null
+             */
+            filaments?: components["schemas"]["Filament"][];
+            /**
+             * Form
+             * @default null
+             * @enum {string}
+             */
+            form?: "relief" | "stamp" | "cutter" | "nameplate";
+            /**
+             * Layer
+             * @default null
+             */
+            layer?: number;
+            /** @default null */
+            nameplate?: components["schemas"]["NameplateOptions-Output"];
+            /**
+             * Nozzle
+             * @default null
+             */
+            nozzle?: number;
+            /**
+             * Pictures
+             * @default null
+             */
+            pictures?: components["schemas"]["PlacedPicture-Output"][];
+            /**
+             * Regions
+             * @default null
+             */
+            regions?: components["schemas"]["RegionChoice-Output"][];
+            /** @default null */
+            relief?: components["schemas"]["ReliefOptions-Output"];
+            /** @default null */
+            size?: components["schemas"]["Size-Output"] | null;
+            /** @default null */
+            stamp?: components["schemas"]["StampOptions-Output"];
+            /** @default null */
+            symmetry?: components["schemas"]["Symmetry-Output"] | null;
+            /**
+             * Units
+             * @default null
+             * @enum {string}
+             */
             units?: "mm" | "inch";
             /**
              * Version
-             * @default 1
+             * @default null
              * @constant
              */
-            version?: 1;
+            version?: 2;
+        };
+        /**
+         * DocumentPart
+         * @description What changed of the document.
+         */
+        DocumentPart: {
+            fields: components["schemas"]["DocumentFields"];
+            rows: components["schemas"]["DocumentRows"];
+        };
+        /**
+         * DocumentRows
+         * @description Lists of the document of which only some rows differ.
+         */
+        DocumentRows: {
+            /** @default null */
+            drawn?: components["schemas"]["RowsOut_Annotated_Union_DrawnPath__DrawnLine__DrawnShape__Lettering___FieldInfo_annotation_NoneType__required_True__discriminator__kind____"];
+            /** @default null */
+            regions?: components["schemas"]["RowsOut_RegionChoice_"];
         };
         /**
          * DrawingForm
@@ -1351,7 +1590,7 @@ export interface components {
          * DrawnLine
          * @description A line as it was clicked, so that one can go on with it.
          */
-        DrawnLine: {
+        "DrawnLine-Input": {
             /**
              * Beneath
              * @default false
@@ -1368,7 +1607,7 @@ export interface components {
              */
             fill?: string | null;
             /** @default null */
-            follow?: components["schemas"]["Symmetry"] | null;
+            follow?: components["schemas"]["Symmetry-Input"] | null;
             /**
              * Group
              * @default null
@@ -1379,6 +1618,11 @@ export interface components {
              * @default false
              */
             hidden?: boolean;
+            /**
+             * Hole
+             * @default false
+             */
+            hole?: boolean;
             /** Id */
             id: string;
             /**
@@ -1405,10 +1649,72 @@ export interface components {
             stretches: components["schemas"]["LineStretch"][];
         };
         /**
+         * DrawnLine
+         * @description A line as it was clicked, so that one can go on with it.
+         */
+        "DrawnLine-Output": {
+            /**
+             * Beneath
+             * @default false
+             */
+            beneath: boolean;
+            /**
+             * Closed
+             * @default false
+             */
+            closed: boolean;
+            /**
+             * Fill
+             * @default null
+             */
+            fill: string | null;
+            /** @default null */
+            follow: components["schemas"]["Symmetry-Output"] | null;
+            /**
+             * Group
+             * @default null
+             */
+            group: string | null;
+            /**
+             * Hidden
+             * @default false
+             */
+            hidden: boolean;
+            /**
+             * Hole
+             * @default false
+             */
+            hole: boolean;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "line";
+            /**
+             * Locked
+             * @default false
+             */
+            locked: boolean;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /** Start */
+            start: [
+                number,
+                number
+            ];
+            /** Stretches */
+            stretches: components["schemas"]["LineStretch"][];
+        };
+        /**
          * DrawnPath
          * @description Closed outlines and open lines, as path data of M, L, C and Z. tie: the numbers of a tie, while it is one.
          */
-        DrawnPath: {
+        "DrawnPath-Input": {
             /**
              * Beneath
              * @default false
@@ -1420,7 +1726,7 @@ export interface components {
              */
             fill?: string | null;
             /** @default null */
-            follow?: components["schemas"]["Symmetry"] | null;
+            follow?: components["schemas"]["Symmetry-Input"] | null;
             /**
              * Group
              * @default null
@@ -1431,6 +1737,11 @@ export interface components {
              * @default false
              */
             hidden?: boolean;
+            /**
+             * Hole
+             * @default false
+             */
+            hole?: boolean;
             /** Id */
             id: string;
             /**
@@ -1454,12 +1765,66 @@ export interface components {
             tie?: components["schemas"]["TieNumbers"] | null;
         };
         /**
+         * DrawnPath
+         * @description Closed outlines and open lines, as path data of M, L, C and Z. tie: the numbers of a tie, while it is one.
+         */
+        "DrawnPath-Output": {
+            /**
+             * Beneath
+             * @default false
+             */
+            beneath: boolean;
+            /**
+             * Fill
+             * @default null
+             */
+            fill: string | null;
+            /** @default null */
+            follow: components["schemas"]["Symmetry-Output"] | null;
+            /**
+             * Group
+             * @default null
+             */
+            group: string | null;
+            /**
+             * Hidden
+             * @default false
+             */
+            hidden: boolean;
+            /**
+             * Hole
+             * @default false
+             */
+            hole: boolean;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "path";
+            /**
+             * Locked
+             * @default false
+             */
+            locked: boolean;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /** Path */
+            path: string;
+            /** @default null */
+            tie: components["schemas"]["TieNumbers"] | null;
+        };
+        /**
          * DrawnShape
          * @description A shape by its numbers: its middle, its sides or diameters, and how far it is turned, degrees.
          *
          *     inner: inner diameter of ring and star. radius: of a rectangle's corners. sides: of a polygon, points of a star.
          */
-        DrawnShape: {
+        "DrawnShape-Input": {
             /** At */
             at: [
                 number,
@@ -1476,7 +1841,7 @@ export interface components {
              */
             fill?: string | null;
             /** @default null */
-            follow?: components["schemas"]["Symmetry"] | null;
+            follow?: components["schemas"]["Symmetry-Input"] | null;
             /**
              * Form
              * @enum {string}
@@ -1494,6 +1859,11 @@ export interface components {
              * @default false
              */
             hidden?: boolean;
+            /**
+             * Hole
+             * @default false
+             */
+            hole?: boolean;
             /** Id */
             id: string;
             /**
@@ -1534,6 +1904,92 @@ export interface components {
             /** Width */
             width: number;
         };
+        /**
+         * DrawnShape
+         * @description A shape by its numbers: its middle, its sides or diameters, and how far it is turned, degrees.
+         *
+         *     inner: inner diameter of ring and star. radius: of a rectangle's corners. sides: of a polygon, points of a star.
+         */
+        "DrawnShape-Output": {
+            /** At */
+            at: [
+                number,
+                number
+            ];
+            /**
+             * Beneath
+             * @default false
+             */
+            beneath: boolean;
+            /**
+             * Fill
+             * @default null
+             */
+            fill: string | null;
+            /** @default null */
+            follow: components["schemas"]["Symmetry-Output"] | null;
+            /**
+             * Form
+             * @enum {string}
+             */
+            form: "circle" | "ring" | "ellipse" | "rectangle" | "polygon" | "star";
+            /**
+             * Group
+             * @default null
+             */
+            group: string | null;
+            /** Height */
+            height: number;
+            /**
+             * Hidden
+             * @default false
+             */
+            hidden: boolean;
+            /**
+             * Hole
+             * @default false
+             */
+            hole: boolean;
+            /** Id */
+            id: string;
+            /**
+             * Inner
+             * @default 1
+             */
+            inner: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "shape";
+            /**
+             * Locked
+             * @default false
+             */
+            locked: boolean;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * Radius
+             * @default 0
+             */
+            radius: number;
+            /**
+             * Sides
+             * @default 6
+             */
+            sides: number;
+            /**
+             * Turn
+             * @default 0
+             */
+            turn: number;
+            /** Width */
+            width: number;
+        };
         /** DropArea */
         DropArea: {
             /**
@@ -1543,6 +1999,11 @@ export interface components {
             do: "drop-area";
             /** Id */
             id: string;
+            /**
+             * Picture
+             * @default null
+             */
+            picture?: string | null;
         };
         /** DropAttempt */
         DropAttempt: {
@@ -1553,6 +2014,11 @@ export interface components {
             do: "drop-attempt";
             /** Id */
             id: string;
+            /**
+             * Picture
+             * @default null
+             */
+            picture?: string | null;
         };
         /** DropPen */
         DropPen: {
@@ -1563,6 +2029,27 @@ export interface components {
             do: "drop-pen";
             /** Id */
             id: string;
+            /**
+             * Picture
+             * @default null
+             */
+            picture?: string | null;
+        };
+        /**
+         * DropPicture
+         * @description Take a picture off the sheet, with all that was traced of it.
+         */
+        DropPicture: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "drop-picture";
+            /**
+             * Picture
+             * @default null
+             */
+            picture?: string | null;
         };
         /**
          * Ease
@@ -1593,7 +2080,7 @@ export interface components {
          * EdgeOptions
          * @description How a region's edge falls off.
          */
-        EdgeOptions: {
+        "EdgeOptions-Input": {
             /**
              * Angle
              * @description Degrees from upright, of a draft.
@@ -1614,6 +2101,30 @@ export interface components {
             size?: number;
         };
         /**
+         * EdgeOptions
+         * @description How a region's edge falls off.
+         */
+        "EdgeOptions-Output": {
+            /**
+             * Angle
+             * @description Degrees from upright, of a draft.
+             * @default 8
+             */
+            angle: number;
+            /**
+             * Kind
+             * @default straight
+             * @enum {string}
+             */
+            kind: "straight" | "bevel" | "round" | "draft";
+            /**
+             * Size
+             * @description mm, of a bevel or round.
+             * @default 0.6
+             */
+            size: number;
+        };
+        /**
          * EditRequest
          * @description An edit, or what is asked of outlines, and the revision that it was made on.
          *
@@ -1626,7 +2137,7 @@ export interface components {
              */
             changes_only?: boolean;
             /** Edit */
-            edit: components["schemas"]["PutPicture"] | components["schemas"]["SetSource"] | components["schemas"]["SetCare"] | components["schemas"]["SwitchCare"] | components["schemas"]["SetTrace"] | components["schemas"]["SetTracing"] | components["schemas"]["AddArea"] | components["schemas"]["SetArea"] | components["schemas"]["DropArea"] | components["schemas"]["KeepAttempt"] | components["schemas"]["ChooseAttempt"] | components["schemas"]["DropAttempt"] | components["schemas"]["SetPen"] | components["schemas"]["DropPen"] | components["schemas"]["PutDrawn"] | components["schemas"]["MarkDrawn"] | components["schemas"]["OrderDrawn"] | components["schemas"]["SetSymmetry"] | components["schemas"]["Reshape"] | components["schemas"]["SetSize"] | components["schemas"]["SetBase"] | components["schemas"]["SetRegions"] | components["schemas"]["SetDefaults"] | components["schemas"]["SetForm"] | components["schemas"]["SetFilament"] | components["schemas"]["SetUnits"] | components["schemas"]["Combine"] | components["schemas"]["Offset"] | components["schemas"]["Thicken"] | components["schemas"]["Widen"] | components["schemas"]["Tie"] | components["schemas"]["Retie"] | components["schemas"]["Pour"] | components["schemas"]["MoveNodes"] | components["schemas"]["MoveHandle"] | components["schemas"]["InsertNode"] | components["schemas"]["ChangeNodes"] | components["schemas"]["Ease"] | components["schemas"]["Stretch"] | components["schemas"]["Simplify"] | components["schemas"]["Trim"] | components["schemas"]["Split"] | components["schemas"]["JoinLines"] | components["schemas"]["Transform"] | components["schemas"]["FitInside"] | components["schemas"]["Remove"] | components["schemas"]["Lift"] | components["schemas"]["Align"] | components["schemas"]["Loop"] | components["schemas"]["Replace"] | components["schemas"]["SetWords"];
+            edit: components["schemas"]["PutPicture"] | components["schemas"]["PlacePicture"] | components["schemas"]["MarkPicture"] | components["schemas"]["OrderPicture"] | components["schemas"]["DropPicture"] | components["schemas"]["SetScale"] | components["schemas"]["MoveSheet"] | components["schemas"]["SetSource"] | components["schemas"]["SetCare"] | components["schemas"]["SwitchCare"] | components["schemas"]["SetTrace"] | components["schemas"]["SetTracing"] | components["schemas"]["AddArea"] | components["schemas"]["SetArea"] | components["schemas"]["DropArea"] | components["schemas"]["KeepAttempt"] | components["schemas"]["ChooseAttempt"] | components["schemas"]["DropAttempt"] | components["schemas"]["SetPen"] | components["schemas"]["DropPen"] | components["schemas"]["PutDrawn"] | components["schemas"]["MarkDrawn"] | components["schemas"]["OrderDrawn"] | components["schemas"]["SetSymmetry"] | components["schemas"]["Reshape"] | components["schemas"]["SetBase"] | components["schemas"]["SetRegions-Input"] | components["schemas"]["SetDefaults"] | components["schemas"]["SetForm"] | components["schemas"]["SetFilament"] | components["schemas"]["SetUnits"] | components["schemas"]["Combine"] | components["schemas"]["Offset-Input"] | components["schemas"]["Thicken-Input"] | components["schemas"]["Widen"] | components["schemas"]["Tie-Input"] | components["schemas"]["Retie"] | components["schemas"]["Pour"] | components["schemas"]["MoveNodes"] | components["schemas"]["MoveHandle"] | components["schemas"]["InsertNode"] | components["schemas"]["ChangeNodes"] | components["schemas"]["Ease"] | components["schemas"]["Stretch"] | components["schemas"]["Simplify"] | components["schemas"]["Trim"] | components["schemas"]["Split"] | components["schemas"]["JoinLines"] | components["schemas"]["Transform"] | components["schemas"]["FitInside"] | components["schemas"]["Centre"] | components["schemas"]["SetSize"] | components["schemas"]["MakePlain"] | components["schemas"]["KeepOutlines"] | components["schemas"]["Remove"] | components["schemas"]["Lift"] | components["schemas"]["Align"] | components["schemas"]["Loop"] | components["schemas"]["Replace"] | components["schemas"]["SetWords"];
             /** Revision */
             revision: number;
         };
@@ -1634,7 +2145,7 @@ export interface components {
          * EvenStep
          * @description Paper becomes equally bright everywhere.
          */
-        EvenStep: {
+        "EvenStep-Input": {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -1645,6 +2156,22 @@ export interface components {
              * @default false
              */
             off?: boolean;
+        };
+        /**
+         * EvenStep
+         * @description Paper becomes equally bright everywhere.
+         */
+        "EvenStep-Output": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "even";
+            /**
+             * Off
+             * @default false
+             */
+            off: boolean;
         };
         /** Filament */
         Filament: {
@@ -1667,7 +2194,7 @@ export interface components {
         };
         /**
          * FitInside
-         * @description Bring what is picked into another thing, as large as it fits with a margin, mm.
+         * @description Bring what is picked into another thing, or the base, as large as it fits with a margin, mm.
          */
         FitInside: {
             /**
@@ -1694,7 +2221,7 @@ export interface components {
          * FixingOptions
          * @description What a nameplate hangs by; lengths in mm.
          */
-        FixingOptions: {
+        "FixingOptions-Input": {
             /**
              * Inner
              * @description Of the loop or of a screw's hole.
@@ -1720,17 +2247,45 @@ export interface components {
             wall?: number;
         };
         /**
-         * FlatAnswer
-         * @description The flat view, or what would change of it.
+         * FixingOptions
+         * @description What a nameplate hangs by; lengths in mm.
          */
-        FlatAnswer: components["schemas"]["FlatOut"] | components["schemas"]["PartOut"];
+        "FixingOptions-Output": {
+            /**
+             * Inner
+             * @description Of the loop or of a screw's hole.
+             * @default 4
+             */
+            inner: number;
+            /**
+             * Kind
+             * @default loop
+             * @enum {string}
+             */
+            kind: "none" | "loop" | "screws";
+            /**
+             * Side
+             * @default auto
+             * @enum {string}
+             */
+            side: "auto" | "left" | "right" | "top" | "bottom";
+            /**
+             * Wall
+             * @default 2.5
+             */
+            wall: number;
+        };
         /**
-         * FlatOut
-         * @description All that the flat view and the tuning show; lengths in mm.
+         * Flat
+         * @description All that the flat view and the tuning show. Lengths and places in mm on the sheet.
+         *
+         *     left, top, width, height: the box of what is kept. underlays: the pictures, the last one on top.
+         *     product_path: what a stamp prints, or a cutter cuts. overhang_path: what of the art stands out over the base.
+         *     problem: why the form can't be built. reduced: by which whole number pictures were divided to be traced.
          */
-        FlatOut: {
+        Flat: {
             /** Areas */
-            areas: components["schemas"]["AreaOut"][];
+            areas: components["schemas"]["FlatArea"][];
             /** Base Box */
             base_box: [
                 number,
@@ -1745,43 +2300,329 @@ export interface components {
             /** Left */
             left: number;
             /** Lines */
-            lines: components["schemas"]["LineOut"][];
-            /** Mm Per Px */
-            mm_per_px: number;
+            lines: components["schemas"]["FlatLine"][];
             /** Nodes */
             nodes: number;
-            /** Origin */
-            origin: [
-                number,
-                number
-            ];
             /** Overhang Path */
             overhang_path: string;
+            problem: components["schemas"]["FormProblem"] | null;
             /** Product Path */
             product_path: string;
             /** Reduced */
             reduced: number;
             /** Regions */
-            regions: components["schemas"]["RegionOut"][];
+            regions: components["schemas"]["FlatRegion"][];
             /** Remarks */
             remarks: string[];
+            size: components["schemas"]["TypedSize"] | null;
             /** Things */
-            things: components["schemas"]["ThingOut"][];
+            things: components["schemas"]["FlatThing"][];
             /** Top */
             top: number;
             /** Total Height */
             total_height: number;
             /** Traces */
-            traces: components["schemas"]["TraceOut"][];
-            underlay: components["schemas"]["UnderlayOut"] | null;
+            traces: components["schemas"]["FlatTrace"][];
+            /** Underlays */
+            underlays: components["schemas"]["Underlay"][];
             /** Width */
             width: number;
         };
         /**
+         * FlatAnswer
+         * @description The flat view, or what would change of it.
+         */
+        FlatAnswer: components["schemas"]["Flat"] | components["schemas"]["FlatPart"];
+        /**
+         * FlatArea
+         * @description An area of a picture that is traced by itself; path in mm on the sheet.
+         */
+        FlatArea: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Path */
+            path: string;
+            /** Picture */
+            picture: string;
+        };
+        /**
+         * FlatFields
+         * @description Fields of the flat view that changed.
+         */
+        FlatFields: {
+            /**
+             * Areas
+             * @default null
+             */
+            areas?: components["schemas"]["FlatArea"][];
+            /**
+             * Base Box
+             * @default null
+             */
+            base_box?: [
+                number,
+                number,
+                number,
+                number
+            ] | null;
+            /**
+             * Base Path
+             * @default null
+             */
+            base_path?: string;
+            /**
+             * Height
+             * @default null
+             */
+            height?: number;
+            /**
+             * Left
+             * @default null
+             */
+            left?: number;
+            /**
+             * Lines
+             * @default null
+             */
+            lines?: components["schemas"]["FlatLine"][];
+            /**
+             * Nodes
+             * @default null
+             */
+            nodes?: number;
+            /**
+             * Overhang Path
+             * @default null
+             */
+            overhang_path?: string;
+            /** @default null */
+            problem?: components["schemas"]["FormProblem"] | null;
+            /**
+             * Product Path
+             * @default null
+             */
+            product_path?: string;
+            /**
+             * Reduced
+             * @default null
+             */
+            reduced?: number;
+            /**
+             * Regions
+             * @default null
+             */
+            regions?: components["schemas"]["FlatRegion"][];
+            /**
+             * Remarks
+             * @default null
+             */
+            remarks?: string[];
+            /** @default null */
+            size?: components["schemas"]["TypedSize"] | null;
+            /**
+             * Things
+             * @default null
+             */
+            things?: components["schemas"]["FlatThing"][];
+            /**
+             * Top
+             * @default null
+             */
+            top?: number;
+            /**
+             * Total Height
+             * @default null
+             */
+            total_height?: number;
+            /**
+             * Traces
+             * @default null
+             */
+            traces?: components["schemas"]["FlatTrace"][];
+            /**
+             * Underlays
+             * @default null
+             */
+            underlays?: components["schemas"]["Underlay"][];
+            /**
+             * Width
+             * @default null
+             */
+            width?: number;
+        };
+        /**
+         * FlatLine
+         * @description An open line of the pen or of a drawn thing: path in mm, and where it begins and ends.
+         *
+         *     picture: that the pen drew it on; none of a drawn thing.
+         */
+        FlatLine: {
+            /** End */
+            end: [
+                number,
+                number
+            ];
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Path */
+            path: string;
+            /** Picture */
+            picture: string | null;
+            /** Start */
+            start: [
+                number,
+                number
+            ];
+        };
+        /**
+         * FlatPart
+         * @description What changed of the flat view.
+         */
+        FlatPart: {
+            fields: components["schemas"]["FlatFields"];
+            rows: components["schemas"]["FlatRows"];
+        };
+        /**
+         * FlatRegion
+         * @description One region of the flat view.
+         *
+         *     path: SVG path data in mm on the sheet: x right, y down.
+         *     height: mm above the base's top, or "through". colour: #rrggbb in the picture, in mode colours.
+         *     decided: the maker chose it for this region. left_out: it is shown but not raised.
+         *     picture: that it was traced from, or the pen drew it on, and traced_in: the area of it. pen: the line that it is.
+         *     drawn: the drawn thing that it belongs to. edge: its own, where one was decided.
+         *     mark: how the region is recognised again.
+         */
+        FlatRegion: {
+            /** Area */
+            area: number;
+            /** Box */
+            box: [
+                number,
+                number,
+                number,
+                number
+            ];
+            /** Colour */
+            colour: string | null;
+            /** Decided Filament */
+            decided_filament: boolean;
+            /** Decided Height */
+            decided_height: boolean;
+            /** Drawn */
+            drawn: string | null;
+            edge: components["schemas"]["EdgeOptions-Output"] | null;
+            /** Filament */
+            filament: string;
+            /** Height */
+            height: number | "through";
+            /** Id */
+            id: string;
+            /** Left Out */
+            left_out: boolean;
+            mark: components["schemas"]["Mark-Output"];
+            /** Name */
+            name: string;
+            /** Nodes */
+            nodes: number;
+            /** Path */
+            path: string;
+            /** Pen */
+            pen: string | null;
+            /** Picture */
+            picture: string | null;
+            /** Traced In */
+            traced_in: string | null;
+        };
+        /**
+         * FlatRows
+         * @description Lists of the flat view of which only some rows differ.
+         */
+        FlatRows: {
+            /** @default null */
+            regions?: components["schemas"]["RowsOut_FlatRegion_"];
+            /** @default null */
+            things?: components["schemas"]["RowsOut_FlatThing_"];
+        };
+        /**
+         * FlatThing
+         * @description A drawn thing as its nodes are edited: path data in mm, its box, how many of its contours are open.
+         *
+         *     crossings: where a contour crosses itself, mm.
+         */
+        FlatThing: {
+            /** Box */
+            box: [
+                number,
+                number,
+                number,
+                number
+            ];
+            /**
+             * Crossings
+             * @default []
+             */
+            crossings: [
+                number,
+                number
+            ][];
+            /** Id */
+            id: string;
+            /** Nodes */
+            nodes: number;
+            /** Open */
+            open: number;
+            /** Path */
+            path: string;
+        };
+        /**
+         * FlatTrace
+         * @description One trace: of a whole picture, or of an area of it. level 0..1, sizes px².
+         *
+         *     tones: how much of the picture is of each darkness, from light to dark, the fullest 1.
+         *     dropped, filled: how many specks and pinholes were left out; lost_path: some of them.
+         *     stroke_width: the usual width of middle lines, mm. on_dark: the picture's ground seems to be what is traced.
+         */
+        FlatTrace: {
+            /** Area */
+            area: string | null;
+            /** Dropped */
+            dropped: number;
+            /** Filled */
+            filled: number;
+            /** Level */
+            level: number | null;
+            /** Lost Path */
+            lost_path: string;
+            /** On Dark */
+            on_dark: boolean;
+            /** Picture */
+            picture: string;
+            /** Pinhole */
+            pinhole: number | null;
+            /** Speck */
+            speck: number;
+            /** Stroke Width */
+            stroke_width: number | null;
+            /** Swatches */
+            swatches: components["schemas"]["Swatch"][];
+            /** Tones */
+            tones: number[];
+        };
+        /**
+         * FlatView
+         * @description All that the flat view and the tuning show.
+         */
+        FlatView: components["schemas"]["Flat"];
+        /**
          * FlattenStep
          * @description Four corners of a sheet that was seen at an angle.
          */
-        FlattenStep: {
+        "FlattenStep-Input": {
             /** Corners */
             corners: [
                 [
@@ -1813,6 +2654,41 @@ export interface components {
             off?: boolean;
         };
         /**
+         * FlattenStep
+         * @description Four corners of a sheet that was seen at an angle.
+         */
+        "FlattenStep-Output": {
+            /** Corners */
+            corners: [
+                [
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number
+                ]
+            ];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "flatten";
+            /**
+             * Off
+             * @default false
+             */
+            off: boolean;
+        };
+        /**
          * FontForm
          * @description A maker's own font file.
          */
@@ -1837,7 +2713,7 @@ export interface components {
              * Height
              * @default 0
              */
-            height?: number;
+            height: number;
             /** Id */
             id: string;
             /** Name */
@@ -1846,18 +2722,28 @@ export interface components {
              * Sample
              * @default
              */
-            sample?: string;
+            sample: string;
             /**
              * Width
              * @default 0
              */
-            width?: number;
+            width: number;
+        };
+        /**
+         * FormProblem
+         * @description Why the form can't be built, and the field that would mend it.
+         */
+        FormProblem: {
+            /** Field */
+            field: string;
+            /** Message */
+            message: string;
         };
         /**
          * GripOptions
          * @description What a stamp is held by; lengths in mm.
          */
-        GripOptions: {
+        "GripOptions-Input": {
             /**
              * Diameter
              * @description Of knob or socket; the bar's width.
@@ -1882,6 +2768,36 @@ export interface components {
              * @default 40
              */
             length?: number;
+        };
+        /**
+         * GripOptions
+         * @description What a stamp is held by; lengths in mm.
+         */
+        "GripOptions-Output": {
+            /**
+             * Diameter
+             * @description Of knob or socket; the bar's width.
+             * @default 16
+             */
+            diameter: number;
+            /**
+             * Height
+             * @description Of knob and bar (18); how deep a socket is (2.2).
+             * @default null
+             */
+            height: number | null;
+            /**
+             * Kind
+             * @default none
+             * @enum {string}
+             */
+            kind: "none" | "knob" | "bar" | "socket";
+            /**
+             * Length
+             * @description Of the bar.
+             * @default 40
+             */
+            length: number;
         };
         /**
          * InsertNode
@@ -1948,6 +2864,11 @@ export interface components {
              * @default null
              */
             name?: string | null;
+            /**
+             * Picture
+             * @default null
+             */
+            picture?: string | null;
         };
         /**
          * KeepMotif
@@ -1962,6 +2883,24 @@ export interface components {
             piece: string;
             /** Revision */
             revision: number;
+        };
+        /**
+         * KeepOutlines
+         * @description Take a picture off the sheet while its outlines stay as drawn things.
+         */
+        KeepOutlines: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "keep-outlines";
+            /** Picture */
+            picture: string;
+            /**
+             * Seed
+             * @description New things are named after it.
+             */
+            seed: string;
         };
         /** KeptMotifList */
         KeptMotifList: {
@@ -1986,7 +2925,7 @@ export interface components {
         };
         /**
          * LeakOut
-         * @description The gap through which a pour would run out: its ends, art units, and its width, mm; none where it holds.
+         * @description The gap through which a pour would run out: its ends, mm on the sheet, and its width, mm; none where it holds.
          */
         LeakOut: {
             /**
@@ -1996,7 +2935,7 @@ export interface components {
              *       0
              *     ]
              */
-            end?: [
+            end: [
                 number,
                 number
             ];
@@ -2009,7 +2948,7 @@ export interface components {
              *       0
              *     ]
              */
-            start?: [
+            start: [
                 number,
                 number
             ];
@@ -2017,11 +2956,11 @@ export interface components {
              * Width
              * @default 0
              */
-            width?: number;
+            width: number;
         };
         /**
          * LeakRequest
-         * @description Where a pour is thought of, art units.
+         * @description Where a pour is thought of, mm on the sheet.
          */
         LeakRequest: {
             /** At */
@@ -2038,7 +2977,7 @@ export interface components {
          *
          *     path: on a straight line, or above or below on a circle of `radius` round `at`.
          */
-        Lettering: {
+        "Lettering-Input": {
             /**
              * Align
              * @default middle
@@ -2061,7 +3000,7 @@ export interface components {
              */
             fill?: string | null;
             /** @default null */
-            follow?: components["schemas"]["Symmetry"] | null;
+            follow?: components["schemas"]["Symmetry-Input"] | null;
             /**
              * Font
              * @default font:script
@@ -2079,6 +3018,11 @@ export interface components {
              * @default false
              */
             hidden?: boolean;
+            /**
+             * Hole
+             * @default false
+             */
+            hole?: boolean;
             /** Id */
             id: string;
             /**
@@ -2131,10 +3075,113 @@ export interface components {
             width?: number | null;
         };
         /**
+         * Lettering
+         * @description Words that stay text. height: of capitals. width: when given, they are fitted to it.
+         *
+         *     path: on a straight line, or above or below on a circle of `radius` round `at`.
+         */
+        "Lettering-Output": {
+            /**
+             * Align
+             * @default middle
+             * @enum {string}
+             */
+            align: "left" | "middle" | "right";
+            /** At */
+            at: [
+                number,
+                number
+            ];
+            /**
+             * Beneath
+             * @default false
+             */
+            beneath: boolean;
+            /**
+             * Fill
+             * @default null
+             */
+            fill: string | null;
+            /** @default null */
+            follow: components["schemas"]["Symmetry-Output"] | null;
+            /**
+             * Font
+             * @default font:script
+             */
+            font: string;
+            /**
+             * Group
+             * @default null
+             */
+            group: string | null;
+            /** Height */
+            height: number;
+            /**
+             * Hidden
+             * @default false
+             */
+            hidden: boolean;
+            /**
+             * Hole
+             * @default false
+             */
+            hole: boolean;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "lettering";
+            /**
+             * Leading
+             * @default 1.6
+             */
+            leading: number;
+            /**
+             * Locked
+             * @default false
+             */
+            locked: boolean;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * Path
+             * @default line
+             * @enum {string}
+             */
+            path: "line" | "above" | "below";
+            /**
+             * Radius
+             * @default 30
+             */
+            radius: number;
+            /**
+             * Spacing
+             * @default 0
+             */
+            spacing: number;
+            /** Text */
+            text: string;
+            /**
+             * Turn
+             * @default 0
+             */
+            turn: number;
+            /**
+             * Width
+             * @default null
+             */
+            width: number | null;
+        };
+        /**
          * LevelStep
          * @description Turn the picture so that the line lies level or upright.
          */
-        LevelStep: {
+        "LevelStep-Input": {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -2150,6 +3197,32 @@ export interface components {
              * @default false
              */
             off?: boolean;
+            /** Start */
+            start: [
+                number,
+                number
+            ];
+        };
+        /**
+         * LevelStep
+         * @description Turn the picture so that the line lies level or upright.
+         */
+        "LevelStep-Output": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "level";
+            /** End */
+            end: [
+                number,
+                number
+            ];
+            /**
+             * Off
+             * @default false
+             */
+            off: boolean;
             /** Start */
             start: [
                 number,
@@ -2175,30 +3248,6 @@ export interface components {
             seed: string;
         };
         /**
-         * LineOut
-         * @description An open line of the pen, or of a drawn thing, mm on the sheet.
-         */
-        LineOut: {
-            /** Drawn */
-            drawn: boolean;
-            /** End */
-            end: [
-                number,
-                number
-            ];
-            /** Id */
-            id: string;
-            /** Name */
-            name: string;
-            /** Path */
-            path: string;
-            /** Start */
-            start: [
-                number,
-                number
-            ];
-        };
-        /**
          * LineStretch
          * @description From where the one before ended: straight, a curve through points or by control points, an arc by two clicks.
          */
@@ -2214,26 +3263,33 @@ export interface components {
                 number
             ];
         };
-        /**
-         * LookOverOut
-         * @description Narrowest neck and gap, and rough spots, the one that wants a look most first.
-         */
-        LookOverOut: {
-            gap: components["schemas"]["PlaceOut"] | null;
-            neck: components["schemas"]["PlaceOut"] | null;
+        /** LookOver */
+        LookOver: {
+            gap: components["schemas"]["Place"] | null;
+            neck: components["schemas"]["Place"] | null;
             /** Spots */
-            spots: components["schemas"]["SpotOut"][];
+            spots: components["schemas"]["RoughSpot"][];
         };
         /**
+         * LookedOver
+         * @description Narrow places, and rough spots, the one that wants a look most first.
+         */
+        LookedOver: components["schemas"]["LookOver"];
+        /**
          * Loop
-         * @description A key loop or a hanging hole, fused with the outline that is picked. Diameters and widths in mm.
+         * @description A key loop fused with the outline that is picked, or a hanging hole in it. Diameters and widths in mm.
+         *
+         *     at: without it, where it hangs level. wall: round the hole.
          */
         Loop: {
-            /** At */
-            at: [
+            /**
+             * At
+             * @default null
+             */
+            at?: [
                 number,
                 number
-            ];
+            ] | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -2304,6 +3360,19 @@ export interface components {
              */
             words?: string | null;
         };
+        /**
+         * MakePlain
+         * @description What is mirrored or repeated becomes free outlines; it is repeated no longer.
+         */
+        MakePlain: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "make-plain";
+            /** Picked */
+            picked: string[];
+        };
         /** ManyNames */
         ManyNames: {
             /** Names */
@@ -2311,9 +3380,11 @@ export interface components {
         };
         /**
          * Mark
-         * @description How a region is recognised again: a point inside it and its box, both in px of its picture.
+         * @description How a region is recognised again: a point inside it and its box, mm on the sheet.
+         *
+         *     picture: the one that it was traced from.
          */
-        Mark: {
+        "Mark-Input": {
             /** Anchor */
             anchor: [
                 number,
@@ -2326,6 +3397,36 @@ export interface components {
                 number,
                 number
             ];
+            /**
+             * Picture
+             * @default null
+             */
+            picture?: string | null;
+        };
+        /**
+         * Mark
+         * @description How a region is recognised again: a point inside it and its box, mm on the sheet.
+         *
+         *     picture: the one that it was traced from.
+         */
+        "Mark-Output": {
+            /** Anchor */
+            anchor: [
+                number,
+                number
+            ];
+            /** Box */
+            box: [
+                number,
+                number,
+                number,
+                number
+            ];
+            /**
+             * Picture
+             * @default null
+             */
+            picture: string | null;
         };
         /**
          * MarkDrawn
@@ -2361,15 +3462,61 @@ export interface components {
             name?: string | null;
         };
         /**
+         * MarkPicture
+         * @description Lock or hide a picture, or call it something else; only what is given changes.
+         */
+        MarkPicture: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "mark-picture";
+            /**
+             * Hidden
+             * @default null
+             */
+            hidden?: boolean | null;
+            /**
+             * Locked
+             * @default null
+             */
+            locked?: boolean | null;
+            /**
+             * Name
+             * @default null
+             */
+            name?: string | null;
+            /**
+             * Picture
+             * @default null
+             */
+            picture?: string | null;
+        };
+        /**
          * Mend
-         * @description A manual change to a traced outline: as it was traced, and as it is now, path data in px.
+         * @description A manual change to a traced outline: as it was traced, and as it is now, path data in mm on the sheet.
          *
          *     mark: how the outline is recognised again. Traced otherwise, what was changed is done again where it still fits.
          */
-        Mend: {
+        "Mend-Input": {
             /** Id */
             id: string;
-            mark: components["schemas"]["Mark"];
+            mark: components["schemas"]["Mark-Input"];
+            /** Now */
+            now: string;
+            /** Was */
+            was: string;
+        };
+        /**
+         * Mend
+         * @description A manual change to a traced outline: as it was traced, and as it is now, path data in mm on the sheet.
+         *
+         *     mark: how the outline is recognised again. Traced otherwise, what was changed is done again where it still fits.
+         */
+        "Mend-Output": {
+            /** Id */
+            id: string;
+            mark: components["schemas"]["Mark-Output"];
             /** Now */
             now: string;
             /** Was */
@@ -2461,6 +3608,28 @@ export interface components {
             nodes: number[];
         };
         /**
+         * MoveSheet
+         * @description All art under a map that moves, turns and scales evenly. size: what was typed for the art.
+         */
+        MoveSheet: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "move-sheet";
+            /** Matrix */
+            matrix: [
+                number,
+                number,
+                number,
+                number,
+                number,
+                number
+            ];
+            /** @default null */
+            size?: components["schemas"]["Size-Input"] | null;
+        };
+        /**
          * NameList
          * @description Names as they are typed or pasted.
          */
@@ -2472,7 +3641,7 @@ export interface components {
          * NameplateOptions
          * @description Numbers of form nameplate; lengths in mm.
          */
-        NameplateOptions: {
+        "NameplateOptions-Input": {
             /**
              * Corner Radius
              * @default null
@@ -2486,7 +3655,7 @@ export interface components {
              *       "wall": 2.5
              *     }
              */
-            fixing?: components["schemas"]["FixingOptions"];
+            fixing?: components["schemas"]["FixingOptions-Input"];
             /**
              * Foot
              * @description Degrees by which the plate leans back on two feet; 0 for none.
@@ -2541,6 +3710,79 @@ export interface components {
              */
             tie_width?: number;
         };
+        /**
+         * NameplateOptions
+         * @description Numbers of form nameplate; lengths in mm.
+         */
+        "NameplateOptions-Output": {
+            /**
+             * Corner Radius
+             * @default null
+             */
+            corner_radius: number | null;
+            /**
+             * @default {
+             *       "inner": 4,
+             *       "kind": "loop",
+             *       "side": "auto",
+             *       "wall": 2.5
+             *     }
+             */
+            fixing: components["schemas"]["FixingOptions-Output"];
+            /**
+             * Foot
+             * @description Degrees by which the plate leans back on two feet; 0 for none.
+             * @default 0
+             */
+            foot: number;
+            /**
+             * Frame Height
+             * @default 1.8
+             */
+            frame_height: number;
+            /**
+             * Frame Width
+             * @description Of a rim along the edge; 0 for none.
+             * @default 0
+             */
+            frame_width: number;
+            /**
+             * Join
+             * @description How loose letters become one part.
+             * @default grow
+             * @enum {string}
+             */
+            join: "grow" | "tie";
+            /**
+             * Letters
+             * @description Height over the backing of letters that no rule names.
+             * @default 1.8
+             */
+            letters: number;
+            /**
+             * Margin
+             * @description 3 unless the base says.
+             * @default null
+             */
+            margin: number | null;
+            /**
+             * Shape
+             * @description Of the plate; without it, as the base's.
+             * @default null
+             */
+            shape: ("outline" | "rectangle" | "circle") | null;
+            /**
+             * Thickness
+             * @description 2.4 unless the base says.
+             * @default null
+             */
+            thickness: number | null;
+            /**
+             * Tie Width
+             * @default 4
+             */
+            tie_width: number;
+        };
         /** NewPiece */
         NewPiece: {
             /**
@@ -2550,10 +3792,12 @@ export interface components {
             name?: string;
         };
         /**
-         * OfferOut
-         * @description Words that were read, as lettering; art units. under: traced letters whose place they take.
+         * Offer
+         * @description Lettering for words that were read: the font that is most like them, where it stands, mm on the sheet.
+         *
+         *     likeness: share of the ink that it covers too, 0 to 1. under: traced letters whose place it takes.
          */
-        OfferOut: {
+        Offer: {
             /** At */
             at: [
                 number,
@@ -2570,7 +3814,7 @@ export interface components {
             /** Text */
             text: string;
             /** Under */
-            under: components["schemas"]["Picked"][];
+            under: components["schemas"]["Picked-Output"][];
             /** Width */
             width: number;
         };
@@ -2578,7 +3822,7 @@ export interface components {
          * Offset
          * @description Grow by `by` mm, shrink where it is negative, then by `back`. keep: what was picked stays beneath.
          */
-        Offset: {
+        "Offset-Input": {
             /**
              * Back
              * @default 0
@@ -2616,6 +3860,48 @@ export interface components {
             seed: string;
         };
         /**
+         * Offset
+         * @description Grow by `by` mm, shrink where it is negative, then by `back`. keep: what was picked stays beneath.
+         */
+        "Offset-Output": {
+            /**
+             * Back
+             * @default 0
+             */
+            back: number;
+            /** By */
+            by: number;
+            /**
+             * Corners
+             * @default round
+             * @enum {string}
+             */
+            corners: "round" | "mitre" | "bevel";
+            /**
+             * Do
+             * @default offset
+             * @constant
+             */
+            do: "offset";
+            /**
+             * Fill Holes
+             * @default false
+             */
+            fill_holes: boolean;
+            /**
+             * Keep
+             * @default true
+             */
+            keep: boolean;
+            /** Picked */
+            picked: string[];
+            /**
+             * Seed
+             * @description New things are named after it.
+             */
+            seed: string;
+        };
+        /**
          * OnRevision
          * @description changes_only: the answer holds what differs from the revision, not the whole.
          */
@@ -2640,6 +3926,27 @@ export interface components {
             do: "order-drawn";
             /** Ids */
             ids: string[];
+            /**
+             * To
+             * @enum {string}
+             */
+            to: "top" | "bottom" | "up" | "down";
+        };
+        /**
+         * OrderPicture
+         * @description Bring a picture to the top or the bottom of the pictures, or one step up or down.
+         */
+        OrderPicture: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "order-picture";
+            /**
+             * Picture
+             * @default null
+             */
+            picture?: string | null;
             /**
              * To
              * @enum {string}
@@ -2740,29 +4047,37 @@ export interface components {
             url: string;
         };
         /**
-         * PartOut
-         * @description What changed: fields that are sent whole, and lists of which only some rows differ.
-         */
-        PartOut: {
-            /** Fields */
-            fields: {
-                [key: string]: unknown;
-            };
-            /** Rows */
-            rows: {
-                [key: string]: components["schemas"]["RowsOut"];
-            };
-        };
-        /**
          * PenLine
-         * @description What the pen drew over the picture: where it was set, px of the picture after care.
+         * @description What the pen drew over the picture: where it was set, mm on the sheet.
          */
-        PenLine: {
+        "PenLine-Input": {
             /**
              * Closed
              * @default false
              */
             closed?: boolean;
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Start */
+            start: [
+                number,
+                number
+            ];
+            /** Stretches */
+            stretches: components["schemas"]["PenStretch"][];
+        };
+        /**
+         * PenLine
+         * @description What the pen drew over the picture: where it was set, mm on the sheet.
+         */
+        "PenLine-Output": {
+            /**
+             * Closed
+             * @default false
+             */
+            closed: boolean;
             /** Id */
             id: string;
             /** Name */
@@ -2795,16 +4110,25 @@ export interface components {
          * Picked
          * @description A region as the flat view names it.
          */
-        Picked: {
+        "Picked-Input": {
             /** Id */
             id: string;
-            mark: components["schemas"]["Mark"];
+            mark: components["schemas"]["Mark-Input"];
+        };
+        /**
+         * Picked
+         * @description A region as the flat view names it.
+         */
+        "Picked-Output": {
+            /** Id */
+            id: string;
+            mark: components["schemas"]["Mark-Output"];
         };
         /**
          * PictureArea
-         * @description Only here: a part of the picture with its own settings. corners: of a polygon, px of the picture after care.
+         * @description Only here: a part of the picture with its own settings. corners: of a polygon, mm on the sheet.
          */
-        PictureArea: {
+        "PictureArea-Input": {
             /** Corners */
             corners: [
                 number,
@@ -2814,11 +4138,29 @@ export interface components {
             id: string;
             /** Name */
             name: string;
-            trace: components["schemas"]["TraceSettings"];
+            trace: components["schemas"]["TraceSettings-Input"];
+        };
+        /**
+         * PictureArea
+         * @description Only here: a part of the picture with its own settings. corners: of a polygon, mm on the sheet.
+         */
+        "PictureArea-Output": {
+            /** Corners */
+            corners: [
+                number,
+                number
+            ][];
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            trace: components["schemas"]["TraceSettings-Output"];
         };
         /**
          * PictureForPiece
          * @description A picture for a piece that exists, and the revision that it is put on.
+         *
+         *     replaces: the picture whose place it takes. x, y: where its middle goes, mm on the sheet.
          */
         PictureForPiece: {
             /**
@@ -2826,8 +4168,23 @@ export interface components {
              * Format: binary
              */
             picture: string;
+            /**
+             * Replaces
+             * @default null
+             */
+            replaces?: string | null;
             /** Revision */
             revision: number;
+            /**
+             * X
+             * @default null
+             */
+            x?: number | null;
+            /**
+             * Y
+             * @default null
+             */
+            y?: number | null;
         };
         /**
          * PictureForm
@@ -2899,6 +4256,19 @@ export interface components {
             updated: string;
         };
         /**
+         * Place
+         * @description A narrow place on the sheet: its width and its middle, mm.
+         */
+        Place: {
+            /** At */
+            at: [
+                number,
+                number
+            ];
+            /** Width */
+            width: number;
+        };
+        /**
          * PlaceDrawingForm
          * @description A vector file to put on the sheet. width: mm, in place of its own. seed: its things are named after it.
          */
@@ -2915,7 +4285,10 @@ export interface components {
             join?: number;
             /** Revision */
             revision: number;
-            /** Seed */
+            /**
+             * Seed
+             * @description New things are named after it.
+             */
             seed: string;
             /**
              * Strokes
@@ -2943,21 +4316,296 @@ export interface components {
             motif: string;
             /** Revision */
             revision: number;
-            /** Seed */
+            /**
+             * Seed
+             * @description New things are named after it.
+             */
             seed: string;
         };
         /**
-         * PlaceOut
-         * @description A narrow place: its width and its middle, mm on the sheet.
+         * PlacePicture
+         * @description Lay a picture elsewhere on the sheet, or make it larger; what lies on it goes along.
          */
-        PlaceOut: {
-            /** At */
+        PlacePicture: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "place-picture";
+            /**
+             * Picture
+             * @default null
+             */
+            picture?: string | null;
+            place: components["schemas"]["Placement-Input"];
+        };
+        /**
+         * PlacedPicture
+         * @description A picture on the sheet.
+         *
+         *     trace: how the whole picture is traced; where there are areas, only they are, each in its own way.
+         *     tracing: off, only what the pen draws counts. mends: manual changes to its traced outlines.
+         *     locked: the hand does not move it. hidden: neither it nor its outlines are shown or raised.
+         */
+        "PlacedPicture-Input": {
+            /**
+             * Areas
+             * @default []
+             */
+            areas?: components["schemas"]["PictureArea-Input"][];
+            /** Asset */
+            asset: string;
+            /**
+             * Attempts
+             * @default []
+             */
+            attempts?: components["schemas"]["Attempt-Input"][];
+            /**
+             * Care
+             * @default []
+             */
+            care?: (components["schemas"]["CropStep-Input"] | components["schemas"]["LevelStep-Input"] | components["schemas"]["FlattenStep-Input"] | components["schemas"]["EvenStep-Input"] | components["schemas"]["RubStep-Input"])[];
+            /** Height */
+            height: number;
+            /**
+             * Hidden
+             * @default false
+             */
+            hidden?: boolean;
+            /** Id */
+            id: string;
+            /**
+             * Locked
+             * @default false
+             */
+            locked?: boolean;
+            /**
+             * Mends
+             * @default []
+             */
+            mends?: components["schemas"]["Mend-Input"][];
+            /** Name */
+            name: string;
+            /**
+             * Origin
+             * @default
+             */
+            origin?: string;
+            /**
+             * Pen
+             * @default []
+             */
+            pen?: components["schemas"]["PenLine-Input"][];
+            /**
+             * Permission
+             * @default unknown
+             * @enum {string}
+             */
+            permission?: "mine" | "free" | "asked" | "unknown";
+            /**
+             * @default {
+             *       "at": [
+             *         0,
+             *         0
+             *       ],
+             *       "mm_per_px": 1,
+             *       "turn": 0
+             *     }
+             */
+            place?: components["schemas"]["Placement-Input"];
+            /**
+             * @default {
+             *       "background": null,
+             *       "colours": null,
+             *       "invert": false,
+             *       "keen": 0.5,
+             *       "level": null,
+             *       "local": null,
+             *       "mode": "ink",
+             *       "palette": null,
+             *       "pinhole": null,
+             *       "silhouette": false,
+             *       "smooth": 0.5,
+             *       "speck": null,
+             *       "width": null
+             *     }
+             */
+            trace?: components["schemas"]["TraceSettings-Input"];
+            /**
+             * Tracing
+             * @default true
+             */
+            tracing?: boolean;
+            /**
+             * Whole
+             * @default false
+             */
+            whole?: boolean;
+            /** Width */
+            width: number;
+        };
+        /**
+         * PlacedPicture
+         * @description A picture on the sheet.
+         *
+         *     trace: how the whole picture is traced; where there are areas, only they are, each in its own way.
+         *     tracing: off, only what the pen draws counts. mends: manual changes to its traced outlines.
+         *     locked: the hand does not move it. hidden: neither it nor its outlines are shown or raised.
+         */
+        "PlacedPicture-Output": {
+            /**
+             * Areas
+             * @default []
+             */
+            areas: components["schemas"]["PictureArea-Output"][];
+            /** Asset */
+            asset: string;
+            /**
+             * Attempts
+             * @default []
+             */
+            attempts: components["schemas"]["Attempt-Output"][];
+            /**
+             * Care
+             * @default []
+             */
+            care: (components["schemas"]["CropStep-Output"] | components["schemas"]["LevelStep-Output"] | components["schemas"]["FlattenStep-Output"] | components["schemas"]["EvenStep-Output"] | components["schemas"]["RubStep-Output"])[];
+            /** Height */
+            height: number;
+            /**
+             * Hidden
+             * @default false
+             */
+            hidden: boolean;
+            /** Id */
+            id: string;
+            /**
+             * Locked
+             * @default false
+             */
+            locked: boolean;
+            /**
+             * Mends
+             * @default []
+             */
+            mends: components["schemas"]["Mend-Output"][];
+            /** Name */
+            name: string;
+            /**
+             * Origin
+             * @default
+             */
+            origin: string;
+            /**
+             * Pen
+             * @default []
+             */
+            pen: components["schemas"]["PenLine-Output"][];
+            /**
+             * Permission
+             * @default unknown
+             * @enum {string}
+             */
+            permission: "mine" | "free" | "asked" | "unknown";
+            /**
+             * @default {
+             *       "at": [
+             *         0,
+             *         0
+             *       ],
+             *       "mm_per_px": 1,
+             *       "turn": 0
+             *     }
+             */
+            place: components["schemas"]["Placement-Output"];
+            /**
+             * @default {
+             *       "background": null,
+             *       "colours": null,
+             *       "invert": false,
+             *       "keen": 0.5,
+             *       "level": null,
+             *       "local": null,
+             *       "mode": "ink",
+             *       "palette": null,
+             *       "pinhole": null,
+             *       "silhouette": false,
+             *       "smooth": 0.5,
+             *       "speck": null,
+             *       "width": null
+             *     }
+             */
+            trace: components["schemas"]["TraceSettings-Output"];
+            /**
+             * Tracing
+             * @default true
+             */
+            tracing: boolean;
+            /**
+             * Whole
+             * @default false
+             */
+            whole: boolean;
+            /** Width */
+            width: number;
+        };
+        /**
+         * Placement
+         * @description Where a picture lies on the sheet: mm a pixel, where its first corner lies, mm, and its turn, degrees.
+         *
+         *     The first corner is that of the picture after its care.
+         */
+        "Placement-Input": {
+            /**
+             * At
+             * @default [
+             *       0,
+             *       0
+             *     ]
+             */
+            at?: [
+                number,
+                number
+            ];
+            /**
+             * Mm Per Px
+             * @default 1
+             */
+            mm_per_px?: number;
+            /**
+             * Turn
+             * @default 0
+             */
+            turn?: number;
+        };
+        /**
+         * Placement
+         * @description Where a picture lies on the sheet: mm a pixel, where its first corner lies, mm, and its turn, degrees.
+         *
+         *     The first corner is that of the picture after its care.
+         */
+        "Placement-Output": {
+            /**
+             * At
+             * @default [
+             *       0,
+             *       0
+             *     ]
+             */
             at: [
                 number,
                 number
             ];
-            /** Width */
-            width: number;
+            /**
+             * Mm Per Px
+             * @default 1
+             */
+            mm_per_px: number;
+            /**
+             * Turn
+             * @default 0
+             */
+            turn: number;
         };
         /**
          * Pour
@@ -3001,7 +4649,7 @@ export interface components {
              */
             coarse?: boolean;
             /** Edit */
-            edit: components["schemas"]["PutPicture"] | components["schemas"]["SetSource"] | components["schemas"]["SetCare"] | components["schemas"]["SwitchCare"] | components["schemas"]["SetTrace"] | components["schemas"]["SetTracing"] | components["schemas"]["AddArea"] | components["schemas"]["SetArea"] | components["schemas"]["DropArea"] | components["schemas"]["KeepAttempt"] | components["schemas"]["ChooseAttempt"] | components["schemas"]["DropAttempt"] | components["schemas"]["SetPen"] | components["schemas"]["DropPen"] | components["schemas"]["PutDrawn"] | components["schemas"]["MarkDrawn"] | components["schemas"]["OrderDrawn"] | components["schemas"]["SetSymmetry"] | components["schemas"]["Reshape"] | components["schemas"]["SetSize"] | components["schemas"]["SetBase"] | components["schemas"]["SetRegions"] | components["schemas"]["SetDefaults"] | components["schemas"]["SetForm"] | components["schemas"]["SetFilament"] | components["schemas"]["SetUnits"] | components["schemas"]["Combine"] | components["schemas"]["Offset"] | components["schemas"]["Thicken"] | components["schemas"]["Widen"] | components["schemas"]["Tie"] | components["schemas"]["Retie"] | components["schemas"]["Pour"] | components["schemas"]["MoveNodes"] | components["schemas"]["MoveHandle"] | components["schemas"]["InsertNode"] | components["schemas"]["ChangeNodes"] | components["schemas"]["Ease"] | components["schemas"]["Stretch"] | components["schemas"]["Simplify"] | components["schemas"]["Trim"] | components["schemas"]["Split"] | components["schemas"]["JoinLines"] | components["schemas"]["Transform"] | components["schemas"]["FitInside"] | components["schemas"]["Remove"] | components["schemas"]["Lift"] | components["schemas"]["Align"] | components["schemas"]["Loop"] | components["schemas"]["Replace"] | components["schemas"]["SetWords"];
+            edit: components["schemas"]["PutPicture"] | components["schemas"]["PlacePicture"] | components["schemas"]["MarkPicture"] | components["schemas"]["OrderPicture"] | components["schemas"]["DropPicture"] | components["schemas"]["SetScale"] | components["schemas"]["MoveSheet"] | components["schemas"]["SetSource"] | components["schemas"]["SetCare"] | components["schemas"]["SwitchCare"] | components["schemas"]["SetTrace"] | components["schemas"]["SetTracing"] | components["schemas"]["AddArea"] | components["schemas"]["SetArea"] | components["schemas"]["DropArea"] | components["schemas"]["KeepAttempt"] | components["schemas"]["ChooseAttempt"] | components["schemas"]["DropAttempt"] | components["schemas"]["SetPen"] | components["schemas"]["DropPen"] | components["schemas"]["PutDrawn"] | components["schemas"]["MarkDrawn"] | components["schemas"]["OrderDrawn"] | components["schemas"]["SetSymmetry"] | components["schemas"]["Reshape"] | components["schemas"]["SetBase"] | components["schemas"]["SetRegions-Input"] | components["schemas"]["SetDefaults"] | components["schemas"]["SetForm"] | components["schemas"]["SetFilament"] | components["schemas"]["SetUnits"] | components["schemas"]["Combine"] | components["schemas"]["Offset-Input"] | components["schemas"]["Thicken-Input"] | components["schemas"]["Widen"] | components["schemas"]["Tie-Input"] | components["schemas"]["Retie"] | components["schemas"]["Pour"] | components["schemas"]["MoveNodes"] | components["schemas"]["MoveHandle"] | components["schemas"]["InsertNode"] | components["schemas"]["ChangeNodes"] | components["schemas"]["Ease"] | components["schemas"]["Stretch"] | components["schemas"]["Simplify"] | components["schemas"]["Trim"] | components["schemas"]["Split"] | components["schemas"]["JoinLines"] | components["schemas"]["Transform"] | components["schemas"]["FitInside"] | components["schemas"]["Centre"] | components["schemas"]["SetSize"] | components["schemas"]["MakePlain"] | components["schemas"]["KeepOutlines"] | components["schemas"]["Remove"] | components["schemas"]["Lift"] | components["schemas"]["Align"] | components["schemas"]["Loop"] | components["schemas"]["Replace"] | components["schemas"]["SetWords"];
             /** Revision */
             revision: number;
         };
@@ -3038,11 +4686,13 @@ export interface components {
              */
             do: "put-drawn";
             /** Things */
-            things: (components["schemas"]["DrawnPath"] | components["schemas"]["DrawnLine"] | components["schemas"]["DrawnShape"] | components["schemas"]["Lettering"])[];
+            things: (components["schemas"]["DrawnPath-Input"] | components["schemas"]["DrawnLine-Input"] | components["schemas"]["DrawnShape-Input"] | components["schemas"]["Lettering-Input"])[];
         };
         /**
          * PutPicture
-         * @description Take a picture as the piece's source; what was decided for regions waits for shapes in the same places.
+         * @description A picture on the sheet: a new one on top, or another one in the place of that of the same id.
+         *
+         *     What was decided for regions waits for shapes in the same places.
          */
         PutPicture: {
             /**
@@ -3050,7 +4700,7 @@ export interface components {
              * @enum {string}
              */
             do: "put-picture";
-            source: components["schemas"]["Source"];
+            source: components["schemas"]["PlacedPicture-Input"];
         };
         /**
          * RecipeForm
@@ -3064,9 +4714,9 @@ export interface components {
          * RegionChoice
          * @description What the maker decided for one region; what is left out follows the piece.
          */
-        RegionChoice: {
+        "RegionChoice-Input": {
             /** @default null */
-            edge?: components["schemas"]["EdgeOptions"] | null;
+            edge?: components["schemas"]["EdgeOptions-Input"] | null;
             /**
              * Filament
              * @default null
@@ -3084,7 +4734,7 @@ export interface components {
              * @default false
              */
             left_out?: boolean;
-            mark: components["schemas"]["Mark"];
+            mark: components["schemas"]["Mark-Input"];
             /**
              * Name
              * @default null
@@ -3092,53 +4742,41 @@ export interface components {
             name?: string | null;
         };
         /**
-         * RegionOut
-         * @description A region of the flat view; path and box in mm on the sheet, y down.
+         * RegionChoice
+         * @description What the maker decided for one region; what is left out follows the piece.
          */
-        RegionOut: {
-            /** Area */
-            area: number;
-            /** Box */
-            box: [
-                number,
-                number,
-                number,
-                number
-            ];
-            /** Colour */
-            colour: string | null;
-            /** Decided Filament */
-            decided_filament: boolean;
-            /** Decided Height */
-            decided_height: boolean;
-            /** Drawn */
-            drawn: string | null;
-            edge: components["schemas"]["EdgeOptions"] | null;
-            /** Filament */
-            filament: string;
-            /** Height */
-            height: number | "through";
+        "RegionChoice-Output": {
+            /** @default null */
+            edge: components["schemas"]["EdgeOptions-Output"] | null;
+            /**
+             * Filament
+             * @default null
+             */
+            filament: string | null;
+            /**
+             * Height
+             * @default null
+             */
+            height: number | "through" | null;
             /** Id */
             id: string;
-            /** Left Out */
+            /**
+             * Left Out
+             * @default false
+             */
             left_out: boolean;
-            mark: components["schemas"]["Mark"];
-            /** Name */
-            name: string;
-            /** Nodes */
-            nodes: number;
-            /** Path */
-            path: string;
-            /** Pen */
-            pen: string | null;
-            /** Traced In */
-            traced_in: string | null;
+            mark: components["schemas"]["Mark-Output"];
+            /**
+             * Name
+             * @default null
+             */
+            name: string | null;
         };
         /**
          * ReliefOptions
          * @description Numbers of form relief; lengths in mm.
          */
-        ReliefOptions: {
+        "ReliefOptions-Input": {
             /**
              * Clip
              * @description Art that stands out over the base is cut off.
@@ -3168,6 +4806,41 @@ export interface components {
              * @default 0
              */
             rim_width?: number;
+        };
+        /**
+         * ReliefOptions
+         * @description Numbers of form relief; lengths in mm.
+         */
+        "ReliefOptions-Output": {
+            /**
+             * Clip
+             * @description Art that stands out over the base is cut off.
+             * @default false
+             */
+            clip: boolean;
+            /**
+             * Flat Top
+             * @description All that is raised ends at the greatest height.
+             * @default false
+             */
+            flat_top: boolean;
+            /**
+             * Inlay
+             * @description How deep what is flush goes.
+             * @default 0.6
+             */
+            inlay: number;
+            /**
+             * Rim Height
+             * @default 1.2
+             */
+            rim_height: number;
+            /**
+             * Rim Width
+             * @description Of a rim along the base's edge; 0 for none.
+             * @default 0
+             */
+            rim_width: number;
         };
         /**
          * Remove
@@ -3205,13 +4878,23 @@ export interface components {
          * @description What became of a change of shape: things put and dropped, traced regions left out or mended.
          *
          *     name: what was done. choices: heights, filaments and names of regions that took the place of others.
+         *     drop_pictures: pictures whose outlines are drawn things from now on. place: pictures that go along.
+         *     base_at: where the base is held from now on.
          */
         Reshape: {
+            /**
+             * Base At
+             * @default null
+             */
+            base_at?: [
+                number,
+                number
+            ] | null;
             /**
              * Choices
              * @default []
              */
-            choices?: components["schemas"]["RegionChoice"][];
+            choices?: components["schemas"]["RegionChoice-Input"][];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -3223,24 +4906,35 @@ export interface components {
              */
             drop?: string[];
             /**
+             * Drop Pictures
+             * @default []
+             */
+            drop_pictures?: string[];
+            /**
              * Leave Out
              * @default []
              */
-            leave_out?: components["schemas"]["Picked"][];
+            leave_out?: components["schemas"]["Picked-Input"][];
             /**
              * Mends
              * @default []
              */
-            mends?: components["schemas"]["Mend"][];
+            mends?: components["schemas"]["Mend-Input"][];
             /** Name */
             name: string;
+            /**
+             * Place
+             * @default []
+             */
+            place?: [
+                string,
+                components["schemas"]["Placement-Input"]
+            ][];
             /**
              * Put
              * @default []
              */
-            put?: (components["schemas"]["DrawnPath"] | components["schemas"]["DrawnLine"] | components["schemas"]["DrawnShape"] | components["schemas"]["Lettering"])[];
-            /** @default null */
-            size?: components["schemas"]["Size"] | null;
+            put?: (components["schemas"]["DrawnPath-Input"] | components["schemas"]["DrawnLine-Input"] | components["schemas"]["DrawnShape-Input"] | components["schemas"]["Lettering-Input"])[];
         };
         /**
          * Retie
@@ -3277,20 +4971,74 @@ export interface components {
             width?: number | null;
         };
         /**
-         * RowsOut
-         * @description A list of which some rows changed: all ids in their order, where that changed, and the rows that differ.
+         * RoughSpot
+         * @description A rough spot on the sheet: why, where and how far it reaches, mm, and how much it wants a look, 0..1.
          */
-        RowsOut: {
+        RoughSpot: {
+            /** At */
+            at: [
+                number,
+                number
+            ];
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "faint" | "off" | "crowded" | "neck" | "gap";
+            /** Radius */
+            radius: number;
+            /** Weight */
+            weight: number;
+        };
+        /** RowsOut[Annotated[Union[DrawnPath, DrawnLine, DrawnShape, Lettering], FieldInfo(annotation=NoneType, required=True, discriminator='kind')]] */
+        RowsOut_Annotated_Union_DrawnPath__DrawnLine__DrawnShape__Lettering___FieldInfo_annotation_NoneType__required_True__discriminator__kind____: {
             /** Changed */
-            changed: unknown[];
+            changed: (components["schemas"]["DrawnPath-Output"] | components["schemas"]["DrawnLine-Output"] | components["schemas"]["DrawnShape-Output"] | components["schemas"]["Lettering-Output"])[];
             /** Order */
-            order: string[] | null;
+            order: [
+                number,
+                number,
+                string[]
+            ] | null;
+        };
+        /** RowsOut[FlatRegion] */
+        RowsOut_FlatRegion_: {
+            /** Changed */
+            changed: components["schemas"]["FlatRegion"][];
+            /** Order */
+            order: [
+                number,
+                number,
+                string[]
+            ] | null;
+        };
+        /** RowsOut[FlatThing] */
+        RowsOut_FlatThing_: {
+            /** Changed */
+            changed: components["schemas"]["FlatThing"][];
+            /** Order */
+            order: [
+                number,
+                number,
+                string[]
+            ] | null;
+        };
+        /** RowsOut[RegionChoice] */
+        RowsOut_RegionChoice_: {
+            /** Changed */
+            changed: components["schemas"]["RegionChoice-Output"][];
+            /** Order */
+            order: [
+                number,
+                number,
+                string[]
+            ] | null;
         };
         /**
          * RubStep
          * @description What lies within `radius` px of the line through the points becomes paper.
          */
-        RubStep: {
+        "RubStep-Input": {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -3301,6 +5049,29 @@ export interface components {
              * @default false
              */
             off?: boolean;
+            /** Points */
+            points: [
+                number,
+                number
+            ][];
+            /** Radius */
+            radius: number;
+        };
+        /**
+         * RubStep
+         * @description What lies within `radius` px of the line through the points becomes paper.
+         */
+        "RubStep-Output": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "rub";
+            /**
+             * Off
+             * @default false
+             */
+            off: boolean;
             /** Points */
             points: [
                 number,
@@ -3334,12 +5105,25 @@ export interface components {
              * @default null
              */
             name?: string | null;
+            /**
+             * Picture
+             * @default null
+             */
+            picture?: string | null;
         };
         /**
          * SetBase
-         * @description Only the values that are given change. Lengths in mm.
+         * @description Only the values that are given change. Lengths in mm; null takes back a size or a place of its own.
          */
         SetBase: {
+            /**
+             * At
+             * @default null
+             */
+            at?: [
+                number,
+                number
+            ] | null;
             /**
              * Block
              * @default null
@@ -3353,6 +5137,11 @@ export interface components {
              * @default null
              */
             corner_radius?: number | null;
+            /**
+             * Diameter
+             * @default null
+             */
+            diameter?: number | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -3379,6 +5168,14 @@ export interface components {
              */
             shape?: ("outline" | "rectangle" | "circle" | "block" | "none") | null;
             /**
+             * Sides
+             * @default null
+             */
+            sides?: [
+                number,
+                number
+            ] | null;
+            /**
              * Thickness
              * @default null
              */
@@ -3390,12 +5187,17 @@ export interface components {
          */
         SetCare: {
             /** Care */
-            care: (components["schemas"]["CropStep"] | components["schemas"]["LevelStep"] | components["schemas"]["FlattenStep"] | components["schemas"]["EvenStep"] | components["schemas"]["RubStep"])[];
+            care: (components["schemas"]["CropStep-Input"] | components["schemas"]["LevelStep-Input"] | components["schemas"]["FlattenStep-Input"] | components["schemas"]["EvenStep-Input"] | components["schemas"]["RubStep-Input"])[];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             do: "set-care";
+            /**
+             * Picture
+             * @default null
+             */
+            picture?: string | null;
         };
         /**
          * SetDefaults
@@ -3408,7 +5210,7 @@ export interface components {
              */
             do: "set-defaults";
             /** @default null */
-            edge?: components["schemas"]["EdgeOptions"] | null;
+            edge?: components["schemas"]["EdgeOptions-Input"] | null;
             /**
              * Filament
              * @default null
@@ -3443,7 +5245,7 @@ export interface components {
          */
         SetForm: {
             /** @default null */
-            cutter?: components["schemas"]["CutterOptions"] | null;
+            cutter?: components["schemas"]["CutterOptions-Input"] | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -3460,16 +5262,16 @@ export interface components {
              */
             layer?: number | null;
             /** @default null */
-            nameplate?: components["schemas"]["NameplateOptions"] | null;
+            nameplate?: components["schemas"]["NameplateOptions-Input"] | null;
             /**
              * Nozzle
              * @default null
              */
             nozzle?: number | null;
             /** @default null */
-            relief?: components["schemas"]["ReliefOptions"] | null;
+            relief?: components["schemas"]["ReliefOptions-Input"] | null;
             /** @default null */
-            stamp?: components["schemas"]["StampOptions"] | null;
+            stamp?: components["schemas"]["StampOptions-Input"] | null;
         };
         /**
          * SetPen
@@ -3481,20 +5283,25 @@ export interface components {
              * @enum {string}
              */
             do: "set-pen";
-            line: components["schemas"]["PenLine"];
+            line: components["schemas"]["PenLine-Input"];
+            /**
+             * Picture
+             * @default null
+             */
+            picture?: string | null;
         };
         /**
          * SetRegions
          * @description Height, filament, name, or whether they are left out, of regions; only the values that are given change.
          */
-        SetRegions: {
+        "SetRegions-Input": {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             do: "set-regions";
             /** @default null */
-            edge?: components["schemas"]["EdgeOptions"] | null;
+            edge?: components["schemas"]["EdgeOptions-Input"] | null;
             /**
              * Filament
              * @default null
@@ -3516,16 +5323,91 @@ export interface components {
              */
             name?: string | null;
             /** Picked */
-            picked: components["schemas"]["Picked"][];
+            picked: components["schemas"]["Picked-Input"][];
         };
-        /** SetSize */
+        /**
+         * SetRegions
+         * @description Height, filament, name, or whether they are left out, of regions; only the values that are given change.
+         */
+        "SetRegions-Output": {
+            /**
+             * Do
+             * @default set-regions
+             * @constant
+             */
+            do: "set-regions";
+            /** @default null */
+            edge: components["schemas"]["EdgeOptions-Output"] | null;
+            /**
+             * Filament
+             * @default null
+             */
+            filament: string | null;
+            /**
+             * Height
+             * @default null
+             */
+            height: number | "through" | null;
+            /**
+             * Left Out
+             * @default null
+             */
+            left_out: boolean | null;
+            /**
+             * Name
+             * @default null
+             */
+            name: string | null;
+            /** Picked */
+            picked: components["schemas"]["Picked-Output"][];
+        };
+        /**
+         * SetScale
+         * @description A known length: two points of a picture, mm on the sheet, lie so many mm apart; only this picture changes.
+         */
+        SetScale: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "set-scale";
+            /** Mm */
+            mm: number;
+            /**
+             * Picture
+             * @default null
+             */
+            picture?: string | null;
+            /** Points */
+            points: [
+                [
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number
+                ]
+            ];
+        };
+        /**
+         * SetSize
+         * @description Make one side of the whole art's box so many mm; its proportions are kept.
+         */
         SetSize: {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             do: "set-size";
-            size: components["schemas"]["Size"];
+            /** Mm */
+            mm: number;
+            /**
+             * Side
+             * @default width
+             * @enum {string}
+             */
+            side?: "width" | "height";
         };
         /**
          * SetSource
@@ -3548,6 +5430,11 @@ export interface components {
              */
             permission?: ("mine" | "free" | "asked" | "unknown") | null;
             /**
+             * Picture
+             * @default null
+             */
+            picture?: string | null;
+            /**
              * Whole
              * @default null
              */
@@ -3564,7 +5451,7 @@ export interface components {
              */
             do: "set-symmetry";
             /** @default null */
-            symmetry?: components["schemas"]["Symmetry"] | null;
+            symmetry?: components["schemas"]["Symmetry-Input"] | null;
         };
         /**
          * SetTrace
@@ -3624,6 +5511,11 @@ export interface components {
              */
             palette?: string[][] | null;
             /**
+             * Picture
+             * @default null
+             */
+            picture?: string | null;
+            /**
              * Pinhole
              * @default null
              */
@@ -3661,6 +5553,11 @@ export interface components {
             do: "set-tracing";
             /** On */
             on: boolean;
+            /**
+             * Picture
+             * @default null
+             */
+            picture?: string | null;
         };
         /** SetUnits */
         SetUnits: {
@@ -3686,12 +5583,12 @@ export interface components {
              */
             do: "set-words";
             /** Things */
-            things: components["schemas"]["Lettering"][];
+            things: components["schemas"]["Lettering-Input"][];
             /**
              * Under
              * @default []
              */
-            under?: components["schemas"]["Picked"][];
+            under?: components["schemas"]["Picked-Input"][];
         };
         /**
          * Simplify
@@ -3710,75 +5607,37 @@ export interface components {
         };
         /**
          * Size
-         * @description How large the art is: one side of its box typed, or what lies between two points of the picture, px.
+         * @description A size that was typed for the whole art: one side of its box, mm. It holds until something else changes it.
          */
-        Size: {
+        "Size-Input": {
             /**
              * Mm
              * @default 60
              */
             mm?: number;
             /**
-             * Points
-             * @default null
+             * Side
+             * @default width
+             * @enum {string}
              */
-            points?: [
-                [
-                    number,
-                    number
-                ],
-                [
-                    number,
-                    number
-                ]
-            ] | null;
+            side?: "width" | "height";
+        };
+        /**
+         * Size
+         * @description A size that was typed for the whole art: one side of its box, mm. It holds until something else changes it.
+         */
+        "Size-Output": {
+            /**
+             * Mm
+             * @default 60
+             */
+            mm: number;
             /**
              * Side
              * @default width
              * @enum {string}
              */
-            side?: "width" | "height" | "between";
-        };
-        /**
-         * Source
-         * @description A picture: the hash of its bytes, what its file was called, and its upright size in px.
-         *
-         *     origin: where it came from, in the maker's words. permission: by what right it is used.
-         *     care: what is done to it, in order, before it is traced.
-         *     whole: a very large picture is worked on at its full resolution.
-         */
-        Source: {
-            /** Asset */
-            asset: string;
-            /**
-             * Care
-             * @default []
-             */
-            care?: (components["schemas"]["CropStep"] | components["schemas"]["LevelStep"] | components["schemas"]["FlattenStep"] | components["schemas"]["EvenStep"] | components["schemas"]["RubStep"])[];
-            /** Height */
-            height: number;
-            /** Id */
-            id: string;
-            /** Name */
-            name: string;
-            /**
-             * Origin
-             * @default
-             */
-            origin?: string;
-            /**
-             * Permission
-             * @default unknown
-             * @enum {string}
-             */
-            permission?: "mine" | "free" | "asked" | "unknown";
-            /**
-             * Whole
-             * @default false
-             */
-            whole?: boolean;
-            /** Width */
-            width: number;
+            side: "width" | "height";
         };
         /**
          * Split
@@ -3799,30 +5658,10 @@ export interface components {
             seed: string;
         };
         /**
-         * SpotOut
-         * @description A rough spot: why, where and how far it reaches, mm on the sheet, and how much it wants a look, 0..1.
-         */
-        SpotOut: {
-            /** At */
-            at: [
-                number,
-                number
-            ];
-            /**
-             * Kind
-             * @enum {string}
-             */
-            kind: "faint" | "off" | "crowded" | "neck" | "gap";
-            /** Radius */
-            radius: number;
-            /** Weight */
-            weight: number;
-        };
-        /**
          * StampOptions
          * @description Numbers of form stamp; lengths in mm.
          */
-        StampOptions: {
+        "StampOptions-Input": {
             /**
              * Corner Radius
              * @default null
@@ -3858,7 +5697,7 @@ export interface components {
              *       "length": 40
              *     }
              */
-            grip?: components["schemas"]["GripOptions"];
+            grip?: components["schemas"]["GripOptions-Input"];
             /**
              * Margin
              * @description 3 unless the base says.
@@ -3883,6 +5722,72 @@ export interface components {
              * @default 3.2
              */
             thickness?: number;
+        };
+        /**
+         * StampOptions
+         * @description Numbers of form stamp; lengths in mm.
+         */
+        "StampOptions-Output": {
+            /**
+             * Corner Radius
+             * @default null
+             */
+            corner_radius: number | null;
+            /**
+             * Depth
+             * @description From the face to the background.
+             * @default 2.5
+             */
+            depth: number;
+            /**
+             * Draft
+             * @description Degrees by which the art widens down from its face.
+             * @default 8
+             */
+            draft: number;
+            /**
+             * Fit
+             * @description A box (x, y, z) that the whole must fit in.
+             * @default null
+             */
+            fit: [
+                number,
+                number,
+                number
+            ] | null;
+            /**
+             * @default {
+             *       "diameter": 16,
+             *       "height": null,
+             *       "kind": "none",
+             *       "length": 40
+             *     }
+             */
+            grip: components["schemas"]["GripOptions-Output"];
+            /**
+             * Margin
+             * @description 3 unless the base says.
+             * @default null
+             */
+            margin: number | null;
+            /**
+             * Mark
+             * @description A triangle on the back that points to the print's top.
+             * @default true
+             */
+            mark: boolean;
+            /**
+             * Shape
+             * @description Of the plate; without it, as the base's.
+             * @default null
+             */
+            shape: ("outline" | "rectangle" | "circle") | null;
+            /**
+             * Thickness
+             * @description Of the backing plate.
+             * @default 3.2
+             */
+            thickness: number;
         };
         /**
          * Stretch
@@ -3913,17 +5818,23 @@ export interface components {
             ];
         };
         /**
-         * SwatchOut
-         * @description A colour of the picture: #rrggbb, its share of the area, whether it is no shape, whether it is see-through.
+         * Swatch
+         * @description A colour that was found: #rrggbb, its share of the area, whether it is no shape, whether it is see-through.
          *
-         *     bands: other colours of the same surface, which lies in uneven light or runs from one to the other.
+         *     bands: other colours that count as this one.
          */
-        SwatchOut: {
+        Swatch: {
             /** Background */
             background: boolean;
-            /** Bands */
+            /**
+             * Bands
+             * @default []
+             */
             bands: string[];
-            /** Clear */
+            /**
+             * Clear
+             * @default false
+             */
             clear: boolean;
             /** Colour */
             colour: string;
@@ -3943,6 +5854,11 @@ export interface components {
              */
             do: "switch-care";
             /**
+             * Picture
+             * @default null
+             */
+            picture?: string | null;
+            /**
              * State
              * @enum {string}
              */
@@ -3952,7 +5868,7 @@ export interface components {
          * Symmetry
          * @description Repeats what is drawn: over the line through `at` at `angle` degrees, or `count` times round `at`.
          */
-        Symmetry: {
+        "Symmetry-Input": {
             /**
              * Angle
              * @default 90
@@ -3976,12 +5892,39 @@ export interface components {
             kind?: "mirror" | "turn";
         };
         /**
+         * Symmetry
+         * @description Repeats what is drawn: over the line through `at` at `angle` degrees, or `count` times round `at`.
+         */
+        "Symmetry-Output": {
+            /**
+             * Angle
+             * @default 90
+             */
+            angle: number;
+            /** At */
+            at: [
+                number,
+                number
+            ];
+            /**
+             * Count
+             * @default 2
+             */
+            count: number;
+            /**
+             * Kind
+             * @default mirror
+             * @enum {string}
+             */
+            kind: "mirror" | "turn";
+        };
+        /**
          * TakeAwayOut
          * @description A file that was written, read back and checked; `url` serves it.
          */
         TakeAwayOut: {
             /** Bodies */
-            bodies: components["schemas"]["BodyOut"][];
+            bodies: components["schemas"]["BodyFigures"][];
             /** Bytes */
             bytes: number;
             /** Name */
@@ -4025,11 +5968,16 @@ export interface components {
         };
         /**
          * TakeMotif
-         * @description A motif to take as the piece's picture, and the revision that it is put on.
+         * @description A motif to take as a picture, and the revision that it is put on. replaces: the picture whose place it takes.
          */
         TakeMotif: {
             /** Motif */
             motif: string;
+            /**
+             * Replaces
+             * @default null
+             */
+            replaces?: string | null;
             /** Revision */
             revision: number;
         };
@@ -4037,7 +5985,7 @@ export interface components {
          * Thicken
          * @description Stretches narrower than `least` mm become so wide; all else stays.
          */
-        Thicken: {
+        "Thicken-Input": {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -4054,36 +6002,31 @@ export interface components {
             seed: string;
         };
         /**
-         * ThingOut
-         * @description A drawn thing as its nodes are edited; path and box in mm on the sheet.
+         * Thicken
+         * @description Stretches narrower than `least` mm become so wide; all else stays.
          */
-        ThingOut: {
-            /** Box */
-            box: [
-                number,
-                number,
-                number,
-                number
-            ];
-            /** Crossings */
-            crossings: [
-                number,
-                number
-            ][];
-            /** Id */
-            id: string;
-            /** Nodes */
-            nodes: number;
-            /** Open */
-            open: number;
-            /** Path */
-            path: string;
+        "Thicken-Output": {
+            /**
+             * Do
+             * @default thicken
+             * @constant
+             */
+            do: "thicken";
+            /** Least */
+            least: number;
+            /** Picked */
+            picked: string[];
+            /**
+             * Seed
+             * @description New things are named after it.
+             */
+            seed: string;
         };
         /**
          * Tie
          * @description Bridges of a width: where `links` say, or the fewest and shortest that make one part of what is picked.
          */
-        Tie: {
+        "Tie-Input": {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -4114,8 +6057,43 @@ export interface components {
             width: number;
         };
         /**
+         * Tie
+         * @description Bridges of a width: where `links` say, or the fewest and shortest that make one part of what is picked.
+         */
+        "Tie-Output": {
+            /**
+             * Do
+             * @default tie
+             * @constant
+             */
+            do: "tie";
+            /**
+             * Links
+             * @default null
+             */
+            links: [
+                [
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number
+                ]
+            ][] | null;
+            /** Picked */
+            picked: string[];
+            /**
+             * Seed
+             * @description New things are named after it.
+             */
+            seed: string;
+            /** Width */
+            width: number;
+        };
+        /**
          * TieNumbers
-         * @description What a tie was made by: from where to where, and how wide, art units.
+         * @description What a tie was made by: from where to where, and how wide, mm.
          */
         TieNumbers: {
             /** End */
@@ -4132,40 +6110,12 @@ export interface components {
             width: number;
         };
         /**
-         * TraceOut
-         * @description One trace, of the whole picture or of an area: what was found, and what was left out. Sizes in px².
-         */
-        TraceOut: {
-            /** Area */
-            area: string | null;
-            /** Dropped */
-            dropped: number;
-            /** Filled */
-            filled: number;
-            /** Level */
-            level: number | null;
-            /** Lost Path */
-            lost_path: string;
-            /** On Dark */
-            on_dark: boolean;
-            /** Pinhole */
-            pinhole: number | null;
-            /** Speck */
-            speck: number;
-            /** Stroke Width */
-            stroke_width: number | null;
-            /** Swatches */
-            swatches: components["schemas"]["SwatchOut"][];
-            /** Tones */
-            tones: number[];
-        };
-        /**
          * TraceSettings
          * @description How the picture is traced. level 0..1, speck px² and colours are found when left out; width in px.
          *
          *     What belongs to another mode waits until that mode is chosen again.
          */
-        TraceSettings: {
+        "TraceSettings-Input": {
             /**
              * Background
              * @default null
@@ -4234,6 +6184,80 @@ export interface components {
             width?: number | null;
         };
         /**
+         * TraceSettings
+         * @description How the picture is traced. level 0..1, speck px² and colours are found when left out; width in px.
+         *
+         *     What belongs to another mode waits until that mode is chosen again.
+         */
+        "TraceSettings-Output": {
+            /**
+             * Background
+             * @default null
+             */
+            background: string | "none" | null;
+            /**
+             * Colours
+             * @default null
+             */
+            colours: number | null;
+            /**
+             * Invert
+             * @default false
+             */
+            invert: boolean;
+            /**
+             * Keen
+             * @default 0.5
+             */
+            keen: number;
+            /**
+             * Level
+             * @default null
+             */
+            level: number | null;
+            /**
+             * Local
+             * @default null
+             */
+            local: boolean | null;
+            /**
+             * Mode
+             * @default ink
+             * @enum {string}
+             */
+            mode: "ink" | "colours" | "strokes";
+            /**
+             * Palette
+             * @default null
+             */
+            palette: string[][] | null;
+            /**
+             * Pinhole
+             * @default null
+             */
+            pinhole: number | null;
+            /**
+             * Silhouette
+             * @default false
+             */
+            silhouette: boolean;
+            /**
+             * Smooth
+             * @default 0.5
+             */
+            smooth: number;
+            /**
+             * Speck
+             * @default null
+             */
+            speck: number | null;
+            /**
+             * Width
+             * @default null
+             */
+            width: number | null;
+        };
+        /**
          * Transform
          * @description Move, turn, scale, mirror: an affine map a, b, c, d, e, f. copies: so many, each mapped once more; 0 moves.
          */
@@ -4289,33 +6313,66 @@ export interface components {
             seed: string;
         };
         /**
-         * UnderlayOut
-         * @description Where the picture lies, mm, and its size, px; `look` names the picture as its care leaves it.
+         * TypedSize
+         * @description A size that was typed for the art, and what it is now, mm. holds: whether the two agree.
          */
-        UnderlayOut: {
-            /** Height */
-            height: number;
+        TypedSize: {
+            /** Holds */
+            holds: boolean;
+            /** Mm */
+            mm: number;
+            /** Now */
+            now: number;
+            /** Side */
+            side: string;
+        };
+        /**
+         * Underlay
+         * @description A picture of the piece: where its first corner lies, mm, mm a pixel, its turn, degrees, and its size, px.
+         *
+         *     look: names the picture as its care leaves it. box: round it on the sheet: left, top, width, height, mm.
+         */
+        Underlay: {
+            /** At */
+            at: [
+                number,
+                number
+            ];
+            /** Box */
+            box: [
+                number,
+                number,
+                number,
+                number
+            ];
+            /** Hidden */
+            hidden: boolean;
+            /** Id */
+            id: string;
+            /** Locked */
+            locked: boolean;
             /** Look */
             look: string;
+            /** Mm Per Px */
+            mm_per_px: number;
+            /** Name */
+            name: string;
             /** Pixels */
             pixels: [
                 number,
                 number
             ];
-            /** Width */
-            width: number;
-            /** X */
-            x: number;
-            /** Y */
-            y: number;
+            /** Turn */
+            turn: number;
         };
         /**
-         * WeakPlaceOut
-         * @description A place that a print would not forgive; path, at, radius, width and least in mm, at_solid where the solid has it.
+         * WeakPlace
+         * @description A weak spot on the sheet: path, at and radius in mm; at_solid: the same place of the solid, its box at 0.
          *
+         *     width: what was measured, and least: what the print can carry, mm. regions: whose it is.
          *     mend: an edit that would help, where there is one.
          */
-        WeakPlaceOut: {
+        WeakPlace: {
             /** At */
             at: [
                 number,
@@ -4332,7 +6389,7 @@ export interface components {
             /** Least */
             least: number;
             /** Mend */
-            mend: components["schemas"]["SetRegions"] | components["schemas"]["Offset"] | components["schemas"]["Thicken"] | components["schemas"]["Tie"] | null;
+            mend: components["schemas"]["SetRegions-Output"] | components["schemas"]["Offset-Output"] | components["schemas"]["Thicken-Output"] | components["schemas"]["Tie-Output"] | null;
             /** Path */
             path: string;
             /** Radius */
@@ -4348,7 +6405,7 @@ export interface components {
          */
         WeakPlacesOut: {
             /** Places */
-            places: components["schemas"]["WeakPlaceOut"][];
+            places: components["schemas"]["WeakPlace"][];
         };
         /**
          * Widen
@@ -4385,7 +6442,7 @@ export interface components {
         /** WordsOut */
         WordsOut: {
             /** Words */
-            words: components["schemas"]["OfferOut"][];
+            words: components["schemas"]["Offer"][];
         };
     };
     responses: never;
@@ -5152,6 +7209,7 @@ export interface operations {
             path: {
                 piece_id: string;
                 revision: number;
+                picture: string;
                 attempt: string;
             };
             cookie?: never;
@@ -5164,7 +7222,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FlatOut"];
+                    "application/json": components["schemas"]["FlatView"];
                 };
             };
             /** @description Not Found */
@@ -5695,7 +7753,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["LookOverOut"];
+                    "application/json": components["schemas"]["LookedOver"];
                 };
             };
             /** @description Not Found */
@@ -6463,7 +8521,9 @@ export interface operations {
     };
     readWords: {
         parameters: {
-            query?: never;
+            query?: {
+                picture?: string | null;
+            };
             header?: never;
             path: {
                 piece_id: string;

@@ -1,11 +1,22 @@
 import { memo, useMemo } from "react";
-import { Eye, EyeOff, Lock, LockOpen, Undo2 } from "lucide-react";
+import { ChevronUp, Eye, EyeOff, Lock, LockOpen, Undo2 } from "lucide-react";
 
-import type { Document, Flat, Region } from "../api/client";
+import type { Document, Flat, Picture, Region } from "../api/client";
 import { SignButton } from "../ui/Button";
 import { formatLength, unitName } from "../ui/length";
 import { Spool } from "../ui/Spools";
-import { colourOf, heightWords, regionsEdit, useDocument, useLook, useShown, useUnits } from "./select";
+import { hasBegun } from "./begun";
+import {
+  colourOf,
+  heightWords,
+  lookOf,
+  regionsEdit,
+  underlayOf,
+  useDocument,
+  usePicture,
+  useShown,
+  useUnits,
+} from "./select";
 import { namesOf, titleOf, type Item, type Thing } from "./shape/objects";
 import { useItems } from "./shape/useSheet";
 import { useBench } from "./store";
@@ -17,39 +28,25 @@ const MOST_ROWS = 400;
 export function Contents() {
   const piece = useBench((s) => s.piece);
   const flat = useShown();
-  const look = useLook();
   const document = useDocument();
   const stop = useBench((s) => s.stop);
   const setStop = useBench((s) => s.setStop);
   const units = useUnits();
   if (!piece || !document) return null;
-  const source = document.source;
-  const begun = Boolean(source ?? document.drawn?.length);
+  const begun = hasBegun(document);
   const mm = (value: number) => `${formatLength(value, units)} ${unitName(units)}`;
   return (
     <aside
       aria-label="Contents"
       className="border-rule flex min-h-0 flex-col overflow-y-auto border-r px-3 py-3"
     >
-      <Heading name="Source" count={source ? 1 : 0} />
-      {source ? (
-        <button
-          type="button"
-          onClick={() => setStop("Gather")}
-          className="hover:bg-act-wash grid grid-cols-[34px_1fr] items-center gap-2.5 rounded-md px-1.5 py-1.5 text-left"
-        >
-          <span className="border-rule grid size-[34px] place-items-center overflow-hidden rounded border bg-white">
-            <img src={look} alt="" className="max-h-full max-w-full" />
-          </span>
-          <span className="min-w-0">
-            <span className="block truncate" title={source.name}>
-              {source.name}
-            </span>
-            <span className="text-soft text-xs">
-              {source.width} × {source.height} px
-            </span>
-          </span>
-        </button>
+      <Heading name="Pictures" count={document.pictures.length} />
+      {document.pictures.length ? (
+        <ul className="-mx-0.5">
+          {[...document.pictures].reverse().map((picture) => (
+            <PictureRow key={picture.id} picture={picture} only={document.pictures.length === 1} />
+          ))}
+        </ul>
       ) : (
         <p className="text-soft px-1.5 py-1">No picture yet.</p>
       )}
@@ -113,6 +110,66 @@ export function Contents() {
   );
 }
 
+/** A picture on the sheet: chosen for Gather and Trace, moved up or down, hidden, locked. */
+function PictureRow({ picture, only }: { picture: Picture; only: boolean }) {
+  const piece = useBench((s) => s.piece?.id ?? "");
+  const look = useBench((s) => underlayOf(s.flat, picture.id)?.look);
+  const current = usePicture()?.id === picture.id;
+  const { setPicture, setStop, commit } = useBench.getState();
+  const quiet = "size-7! opacity-0 group-hover:opacity-100 focus-visible:opacity-100";
+  return (
+    <li className={`group flex items-center rounded-md ${current && !only ? "bg-act-wash" : ""}`}>
+      <button
+        type="button"
+        aria-pressed={current}
+        onClick={() => {
+          setPicture(picture.id);
+          setStop("Gather");
+        }}
+        className="hover:bg-act-wash grid min-w-0 grow grid-cols-[34px_1fr] items-center gap-2.5 rounded-md px-1.5 py-1.5 text-left"
+      >
+        <span className="border-rule grid size-[34px] place-items-center overflow-hidden rounded border bg-white">
+          {look && <img src={lookOf(piece, look)} alt="" className="max-h-full max-w-full" />}
+        </span>
+        <span className="min-w-0">
+          <span
+            className={`block truncate ${picture.hidden ? "text-soft line-through" : ""}`}
+            title={picture.name}
+          >
+            {picture.name}
+          </span>
+          <span className="text-soft text-xs">
+            {picture.width} × {picture.height} px
+          </span>
+        </span>
+      </button>
+      {!only && (
+        <SignButton
+          label={`Bring ${picture.name} up`}
+          className={quiet}
+          onClick={() => commit({ do: "order-picture", picture: picture.id, to: "up" })}
+        >
+          <ChevronUp size={13} />
+        </SignButton>
+      )}
+      <SignButton
+        label={picture.locked ? `Unlock ${picture.name}` : `Lock ${picture.name}`}
+        className={picture.locked ? "size-7!" : quiet}
+        onClick={() => commit({ do: "mark-picture", picture: picture.id, locked: !picture.locked })}
+      >
+        {picture.locked ? <Lock size={13} /> : <LockOpen size={13} />}
+      </SignButton>
+      <SignButton
+        label={picture.hidden ? `Show ${picture.name}` : `Hide ${picture.name}`}
+        className={picture.hidden ? "size-7!" : quiet}
+        onClick={() => commit({ do: "mark-picture", picture: picture.id, hidden: !picture.hidden })}
+      >
+        {picture.hidden ? <EyeOff size={13} /> : <Eye size={13} />}
+      </SignButton>
+    </li>
+  );
+}
+
 /** How thick the base or plate of the piece's form is, mm. */
 function thicknessOf(document: Document): number {
   if (document.form === "stamp") return document.stamp?.thickness ?? 3.2;
@@ -127,15 +184,27 @@ function groups(
   shaping: boolean,
 ): { name: string; regions: Region[] }[] {
   const regions = (flat?.regions ?? []).filter((r) => !shaping || r.drawn === null);
-  const areas = (document.areas ?? []).map((area) => ({
-    name: area.name,
-    regions: regions.filter((r) => r.traced_in === area.id),
-  }));
+  const several = document.pictures.length > 1;
+  const areas = document.pictures.flatMap((picture) =>
+    picture.areas.map((area) => ({
+      name: several ? `${area.name}, ${picture.name}` : area.name,
+      regions: regions.filter((r) => r.picture === picture.id && r.traced_in === area.id),
+    })),
+  );
+  const whole = several
+    ? document.pictures.map((picture) => ({
+        name: picture.name,
+        regions: regions.filter((r) => r.picture === picture.id && r.pen === null && r.traced_in === null),
+      }))
+    : [];
   const drawn = regions.filter((r) => r.pen !== null);
-  const rest = regions.filter((r) => r.pen === null && r.traced_in === null);
+  const rest = regions.filter(
+    (r) => r.pen === null && r.traced_in === null && (!several || r.picture === null),
+  );
   return [
+    ...whole.filter((group) => group.regions.length),
     ...areas,
-    ...(rest.length || !(areas.length || drawn.length || shaping)
+    ...(rest.length || !(whole.length || areas.length || drawn.length || shaping)
       ? [{ name: "Regions", regions: rest }]
       : []),
     ...(drawn.length ? [{ name: "Drawn by the pen", regions: drawn }] : []),

@@ -1,6 +1,6 @@
 import { formatLength, unitName } from "../ui/length";
 import { extentOf } from "./flat/place";
-import { useBegun, useShown, useUnits } from "./select";
+import { useBegun, useShown, useUnits, usePicture } from "./select";
 import { boxOf } from "./shape/objects";
 import { usePicked } from "./shape/useSheet";
 import { useBench } from "./store";
@@ -25,7 +25,7 @@ export function StatusBar() {
   const pointer = useBench((s) => s.pointer);
   const picked = useBench((s) => s.picked);
   const stop = useBench((s) => s.stop);
-  const mode = useBench((s) => s.piece?.document.trace?.mode ?? "ink");
+  const mode = usePicture()?.trace.mode ?? "ink";
   const tool = useBench((s) => s.tool);
   const hint = useBench((s) => s.hint);
   const begun = useBegun();

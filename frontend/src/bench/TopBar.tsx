@@ -107,7 +107,7 @@ function StopLine() {
   const flat = useShown();
   const remarks = flat?.remarks.length ?? 0;
   const begun = useBegun();
-  const traced = Boolean(piece?.document.source);
+  const traced = Boolean(piece?.document.pictures.length);
   const state = (name: Stop): "done" | "todo" =>
     (name === "Gather" || name === "Trace" ? traced : begun && name !== "Prove") ? "done" : "todo";
   return (

@@ -21,7 +21,7 @@ export function Tuning() {
   const stop = useBench((s) => s.stop);
   const problem = useBench((s) => s.problem);
   const begun = useBegun();
-  const traced = useBench((s) => Boolean(s.piece?.document.source));
+  const traced = useBench((s) => Boolean(s.piece?.document.pictures.length));
   const Panel = PANELS[stop];
   return (
     <aside aria-label={`Tuning: ${stop}`} className="border-rule min-h-0 overflow-y-auto border-l px-4 py-3">

@@ -1,9 +1,10 @@
 import { describe, expect, it } from "vitest";
 
-import { careEdit, careSwitch, CARE_HINTS, STEP_NAMES, type Source } from "./care";
+import { careEdit, careSwitch, CARE_HINTS, STEP_NAMES } from "./care";
+import type { Picture } from "../api/client";
 import { groupsOf } from "./stops/trace/groups";
 
-const source: Source = {
+const source = {
   id: "s1",
   asset: "a".repeat(64),
   name: "photo.jpg",
@@ -12,13 +13,14 @@ const source: Source = {
   origin: "",
   permission: "unknown",
   care: [{ do: "crop", box: [0, 0, 200, 100] }, { do: "even" }],
-};
+} as unknown as Picture;
 
 describe("picture care", () => {
   it("adds a step after those that are there", () => {
     const edit = careEdit(source, { do: "level", start: [0, 0], end: [10, 1] });
     expect(edit).toEqual({
       do: "set-care",
+      picture: "s1",
       care: [
         { do: "crop", box: [0, 0, 200, 100] },
         { do: "even" },
@@ -29,12 +31,13 @@ describe("picture care", () => {
   });
 
   it("takes back any step, not only the last", () => {
-    expect(careSwitch(0, "off")).toEqual({ do: "switch-care", at: 0, state: "off" });
+    expect(careSwitch(source, 0, "off")).toEqual({ do: "switch-care", picture: "s1", at: 0, state: "off" });
   });
 
   it("begins with a picture that had no care", () => {
     expect(careEdit({ ...source, care: [] }, { do: "even" })).toEqual({
       do: "set-care",
+      picture: "s1",
       care: [{ do: "even" }],
     });
   });

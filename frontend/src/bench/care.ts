@@ -1,6 +1,5 @@
-import type { Document, Edit } from "../api/client";
+import type { Edit, Picture } from "../api/client";
 
-export type Source = NonNullable<Document["source"]>;
 export type Step = Extract<Edit, { do: "set-care" }>["care"][number];
 export type CareTool = "crop" | "level" | "flatten" | "rub" | "measure";
 
@@ -21,11 +20,11 @@ export const CARE_HINTS: Record<CareTool, string> = {
 };
 
 /** The picture's care with one step more. */
-export function careEdit(source: Source, step: Step): Edit {
-  return { do: "set-care", care: [...(source.care ?? []), step] };
+export function careEdit(picture: Picture, step: Step): Edit {
+  return { do: "set-care", picture: picture.id, care: [...picture.care, step] };
 }
 
 /** One step of the picture's care taken back, done again, or forgotten. */
-export function careSwitch(at: number, state: "on" | "off" | "gone"): Edit {
-  return { do: "switch-care", at, state };
+export function careSwitch(picture: Picture, at: number, state: "on" | "off" | "gone"): Edit {
+  return { do: "switch-care", picture: picture.id, at, state };
 }

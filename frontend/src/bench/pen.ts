@@ -1,10 +1,11 @@
 import { create } from "zustand";
 
-import type { Document } from "../api/client";
+import type { Picture } from "../api/client";
+import { pictureOf } from "./select";
 import { useBench } from "./store";
 
 export type PenKind = "edge" | "straight" | "through";
-export type Line = NonNullable<Document["pen"]>[number];
+export type Line = Picture["pen"][number];
 type Point = readonly [number, number];
 
 type PenState = {
@@ -42,9 +43,10 @@ export function openLine(drawn: readonly Line[] | undefined, pen: PenState): Lin
 
 // What was drawn is taken from the document again as soon as nothing waits to be sent, undone steps included.
 useBench.subscribe((now, before) => {
-  if (now.piece !== before.piece && now.piece?.document.pen !== before.piece?.document.pen) {
+  const drawn = pictureOf(now.piece?.document, now.picture)?.pen;
+  if (now.piece !== before.piece && drawn !== pictureOf(before.piece?.document, before.picture)?.pen) {
     const { pending } = usePenState.getState();
-    const there = now.piece?.document.pen?.find((l) => l.id === pending?.id);
+    const there = drawn?.find((l) => l.id === pending?.id);
     if (pending && (!there || there.stretches.length >= pending.stretches.length))
       usePenState.setState({ pending: null });
   }

@@ -1,5 +1,6 @@
-import type { Document, Edit, Filament, Flat, Region, Schemas } from "../api/client";
+import type { Document, Edit, Filament, Flat, Picture, Region, Schemas, Underlay } from "../api/client";
 import type { Units } from "../ui/length";
+import { hasBegun } from "./begun";
 import { useBench } from "./store";
 
 /** The flat view as the hand would have it now, else as it stands. */
@@ -25,7 +26,7 @@ export function regionsEdit(
     filament?: string | null;
     name?: string | null;
     left_out?: boolean;
-    edge?: Schemas["EdgeOptions"] | null;
+    edge?: Schemas["EdgeOptions-Input"] | null;
   },
 ): Edit {
   return { do: "set-regions", picked: regions.map(({ id, mark }) => ({ id, mark })), ...change };
@@ -38,13 +39,36 @@ export function heightWords(height: Region["height"], format: (mm: number) => st
   return height > 0 ? format(height) : `sunk ${format(-height)}`;
 }
 
-/** Where the piece's picture is served, as its care leaves it. */
+/** The picture of a piece that the hand is at: the one that was chosen, else the last one. */
+export function pictureOf(document: Document | null | undefined, chosen: string | null): Picture | null {
+  return document?.pictures.find((p) => p.id === chosen) ?? document?.pictures.at(-1) ?? null;
+}
+
+export const usePicture = (): Picture | null => useBench((s) => pictureOf(s.piece?.document, s.picture));
+
+/** Where that picture lies on the sheet. */
+export const useUnderlay = (): Underlay | null =>
+  useBench((s) => underlayOf(s.preview ?? s.flat, pictureOf(s.piece?.document, s.picture)?.id));
+
+export const underlayOf = (flat: Flat | null, picture: string | undefined): Underlay | null =>
+  flat?.underlays.find((u) => u.id === picture) ?? null;
+
+/** Where a picture of a piece is served, as its care leaves it. */
+export const lookOf = (piece: string, look: string): string => `/api/pieces/${piece}/underlay/${look}`;
+
+/** Where the picture that the hand is at is served. */
 export const useLook = (): string =>
   useBench((s) => {
-    const look = s.flat?.underlay?.look;
-    return s.piece && look ? `/api/pieces/${s.piece.id}/underlay/${look}` : "";
+    const look = underlayOf(s.flat, pictureOf(s.piece?.document, s.picture)?.id)?.look;
+    return s.piece && look ? lookOf(s.piece.id, look) : "";
   });
 
-/** Whether the piece has anything to work on: a picture, or something drawn. */
-export const useBegun = (): boolean =>
-  useBench((s) => Boolean(s.piece?.document.source || s.piece?.document.drawn?.length));
+/** Why the form can't be built, where it is one of these fields that would mend it. */
+export const useProblemAt = (...fields: readonly string[]): string | undefined =>
+  useBench((s) => {
+    const problem = (s.preview ?? s.flat)?.problem;
+    return problem && fields.includes(problem.field) ? problem.message : undefined;
+  });
+
+/** Whether the piece has anything to work on: a picture, something drawn, or a base that stands alone. */
+export const useBegun = (): boolean => useBench((s) => hasBegun(s.piece?.document));

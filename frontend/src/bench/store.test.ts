@@ -26,10 +26,11 @@ function bench(revision: number, ids: readonly string[] = ["a", "b"]): Bench {
       can_undo: revision > 1,
       can_redo: false,
       updated: "2026-01-01T00:00:00+00:00",
-      document: { source: null, units: "mm" },
+      document: { pictures: [], drawn: [], base: { shape: "outline" }, units: "mm" },
     },
     flat: {
       things: [],
+      underlays: [],
       regions: ids.map((id, i) => ({
         id,
         area: 10 + i,
@@ -84,16 +85,16 @@ describe("the bench", () => {
     const large = bench(1);
     useBench
       .getState()
-      .open({ ...large, flat: { ...large.flat, underlay: { pixels: [2000, 1000] } as never } });
-    useBench.getState().previewEdit({ do: "set-trace", level: 0.4 });
+      .open({ ...large, flat: { ...large.flat, underlays: [{ id: "s", pixels: [2000, 1000] }] as never } });
+    useBench.getState().previewEdit({ do: "set-trace", picture: "s", level: 0.4 });
     await vi.waitFor(() => expect(asked).toHaveLength(1));
     expect(asked[0]).toEqual({ coarse: true, level: 0.4 });
     await vi.waitFor(() => expect(asked).toHaveLength(2));
     expect(asked[1]).toEqual({ coarse: false, level: 0.4 });
     useBench
       .getState()
-      .open({ ...large, flat: { ...large.flat, underlay: { pixels: [200, 100] } as never } });
-    useBench.getState().previewEdit({ do: "set-trace", level: 0.6 });
+      .open({ ...large, flat: { ...large.flat, underlays: [{ id: "s", pixels: [200, 100] }] as never } });
+    useBench.getState().previewEdit({ do: "set-trace", picture: "s", level: 0.6 });
     await vi.waitFor(() => expect(asked).toHaveLength(3));
     expect(asked[2]).toEqual({ coarse: false, level: 0.6 });
   });
@@ -119,7 +120,7 @@ describe("the bench", () => {
   it("takes a motif of the cabinet and goes to Trace", async () => {
     server.mockImplementation(async (request) => {
       expect(new URL(request.url).pathname).toBe("/api/pieces/p/cabinet");
-      expect(await request.json()).toEqual({ motif: "hen", revision: 1 });
+      expect(await request.json()).toEqual({ motif: "hen", revision: 1, replaces: null });
       return json(bench(2));
     });
     useBench.getState().setStop("Gather");

@@ -7,11 +7,14 @@ import {
   pictureForm,
   Refused,
   type Bench,
+  type Document,
   type Edit,
   type Flat,
   type Piece,
   type Schemas,
+  type Wanted,
 } from "../api/client";
+import { hasBegun } from "./begun";
 import { solidsFirst } from "./solid/due";
 import { wholeBench, wholeFlat } from "../api/changes";
 import { Latest } from "../api/latest";
@@ -57,14 +60,15 @@ type BenchState = {
   underlay: number;
   /** What the pointer does on the flat view. */
   tool: Tool | null;
-  /** The area of the picture whose trace is tuned. */
+  /** The picture that the hand is at, and the area of it whose trace is tuned. */
+  picture: string | null;
   area: string | null;
   /** Where the wipe stands, as a share of the flat view's width; what lies to its left is the picture, or an attempt. */
   wipe: number | null;
   compared: string | null;
   /** The rough spot that is looked at. */
   spot: number | null;
-  /** The distance between two points of the picture (px) that waits to be typed. */
+  /** Two points of the picture, mm on the sheet, whose distance waits to be typed. */
   measured: readonly [readonly [number, number], readonly [number, number]] | null;
   open: (bench: Bench) => void;
   close: () => void;
@@ -76,14 +80,15 @@ type BenchState = {
   setPointer: (at: BenchState["pointer"]) => void;
   setUnderlay: (strength: number) => void;
   setTool: (tool: Tool | null) => void;
+  setPicture: (picture: string | null) => void;
   setArea: (area: string | null) => void;
   setWipe: (wipe: number | null, compared?: string | null) => void;
   setSpot: (spot: number | null) => void;
   setMeasured: (measured: BenchState["measured"]) => void;
   previewEdit: (edit: Edit) => void;
   commit: (edit: Edit) => void;
-  putPicture: (picture: File) => Promise<void>;
-  takeMotif: (motif: string) => Promise<void>;
+  putPicture: (picture: File, wanted?: Wanted) => Promise<void>;
+  takeMotif: (motif: string, replaces?: string) => Promise<void>;
   /** Makes a change that is asked of an address of its own. */
   make: (ask: (piece: Piece) => Promise<Bench>) => void;
   undo: () => void;
@@ -183,8 +188,11 @@ export const useBench = create<BenchState>((set, get) => {
   const taking = async (take: () => Promise<Bench>) => {
     set({ saved: "saving" });
     try {
-      show(await take());
-      set({ stop: "Trace", problem: null, ...AT_REST });
+      const before = new Set(get().piece?.document.pictures.map((p) => p.id));
+      const bench = await take();
+      show(bench);
+      const added = bench.piece.document.pictures.find((p) => !before.has(p.id));
+      set({ stop: "Trace", problem: null, ...AT_REST, ...(added ? { picture: added.id } : {}) });
     } catch (error) {
       if (error instanceof Refused && error.bench) show(error.bench);
       useNotices
@@ -210,6 +218,7 @@ export const useBench = create<BenchState>((set, get) => {
     hint: null,
     underlay: 0.35,
     tool: null,
+    picture: null,
     area: null,
     wipe: null,
     compared: null,
@@ -229,11 +238,8 @@ export const useBench = create<BenchState>((set, get) => {
           : {
               picked: [],
               hover: null,
-              stop: bench.piece.document.source
-                ? "Trace"
-                : bench.piece.document.drawn?.length
-                  ? "Shape"
-                  : "Gather",
+              stop: firstStop(bench.piece.document),
+              picture: null,
               ...AT_REST,
             }),
       });
@@ -255,6 +261,7 @@ export const useBench = create<BenchState>((set, get) => {
     setPointer: (pointer) => set({ pointer }),
     setUnderlay: (underlay) => set({ underlay }),
     setTool: (tool) => set({ tool }),
+    setPicture: (picture) => set({ picture, area: null }),
     setArea: (area) => set({ area }),
     setWipe: (wipe, compared) => set(compared === undefined ? { wipe } : { wipe, compared }),
     setSpot: (spot) => set({ spot }),
@@ -263,8 +270,9 @@ export const useBench = create<BenchState>((set, get) => {
     previewEdit: (edit) => {
       set({ draft: edit });
       clearTimeout(resting);
-      const [across, down] = get().flat?.underlay?.pixels ?? [0, 0];
-      const coarse = edit.do === "set-trace" && (across ?? 0) * (down ?? 0) > COARSE_ABOVE;
+      const of = edit.do === "set-trace" ? edit.picture : null;
+      const [across, down] = get().flat?.underlays.find((u) => u.id === of)?.pixels ?? [0, 0];
+      const coarse = edit.do === "set-trace" && across * down > COARSE_ABOVE;
       previews.ask({ edit, coarse });
       if (coarse) resting = setTimeout(() => previews.ask({ edit, coarse: false }), REST_MS);
     },
@@ -287,19 +295,19 @@ export const useBench = create<BenchState>((set, get) => {
       });
     },
     make: (ask) => enqueue(ask),
-    takeMotif: async (motif) => {
+    takeMotif: async (motif, replaces) => {
       const piece = get().piece;
       if (!piece) return;
       await taking(() =>
         data<Bench>(
           api.POST("/api/pieces/{piece_id}/cabinet", {
             params: { path: { piece_id: piece.id } },
-            body: { motif, revision: piece.revision },
+            body: { motif, revision: piece.revision, replaces: replaces ?? null },
           }),
         ),
       );
     },
-    putPicture: async (picture) => {
+    putPicture: async (picture, wanted = {}) => {
       const piece = get().piece;
       if (!piece) return;
       await taking(() =>
@@ -307,7 +315,7 @@ export const useBench = create<BenchState>((set, get) => {
           api.POST("/api/pieces/{piece_id}/picture", {
             params: { path: { piece_id: piece.id } },
             body: { picture: picture.name, revision: piece.revision },
-            bodySerializer: () => pictureForm(picture, piece.revision),
+            bodySerializer: () => pictureForm(picture, { ...wanted, revision: piece.revision }),
           }),
         ),
       );
@@ -360,6 +368,13 @@ function stillPicked(picked: readonly string[], before: Flat | null, after: Flat
     const smallest = near.sort((a, b) => a.area - b.area)[0];
     return smallest ? [smallest.id] : [];
   });
+}
+
+/** Where a piece opens: at what there is to do next. */
+function firstStop(document: Document): Stop {
+  if (document.pictures.length) return "Trace";
+  if (document.drawn.length) return "Shape";
+  return hasBegun(document) ? "Raise" : "Gather";
 }
 
 /** The share of the flat view that a maker chose for a stop, in percent. */

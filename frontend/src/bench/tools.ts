@@ -19,7 +19,7 @@ export type ShapeTool =
   | "level-two";
 
 /** What the pointer does on the flat view, other than pick and pan. */
-export type Tool = CareTool | "area-box" | "area-free" | "colour" | "pen" | ShapeTool;
+export type Tool = CareTool | "place" | "area-box" | "area-free" | "colour" | "pen" | ShapeTool;
 
 export const SHAPE_HINTS: Record<ShapeTool, string> = {
   nodes:
@@ -43,6 +43,7 @@ export const SHAPE_HINTS: Record<ShapeTool, string> = {
 export const TOOL_HINTS: Record<Tool, string> = {
   ...CARE_HINTS,
   ...SHAPE_HINTS,
+  place: "Drag the picture; its corners size it, the knob turns it, Shift by steps of 15°. Escape ends.",
   "area-box": "Drag a box round what is to be traced. Escape gives up.",
   "area-free": "Draw round what is to be traced. Escape gives up.",
   colour: "Click a colour in the picture. Escape gives up.",

@@ -2,12 +2,13 @@ import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 
 import { api, data, type Flat, type Schemas } from "../api/client";
+import { usePicture, useUnderlay } from "./select";
 import { useBench } from "./store";
 
 /** The look over takes longer than a preview, so it waits until the hand rests this long (ms). */
 const REST_MS = 700;
 
-export type LookOver = Schemas["LookOverOut"];
+export type LookOver = Schemas["LookedOver"];
 export type Spot = LookOver["spots"][number];
 
 /** Asks the flat view to show a place of the sheet, mm. */
@@ -61,19 +62,19 @@ export function useLookOver(): LookOver | undefined {
   }).data;
 }
 
-/** The flat view of an attempt, placed by its own size. */
+/** The flat view as an attempt of the picture at hand would make it. */
 export function useAttempt(attempt: string | null): Flat | undefined {
   const id = useBench((s) => s.piece?.id ?? "");
   const revision = useBench((s) => s.piece?.revision ?? 0);
-  const kept = useBench((s) => s.piece?.document.attempts?.find((a) => a.id === attempt));
-  const look = useBench((s) => s.flat?.underlay?.look);
-  const size = useBench((s) => s.piece?.document.size);
+  const picture = usePicture();
+  const kept = picture?.attempts.find((a) => a.id === attempt);
+  const look = useUnderlay()?.look;
   return useQuery({
-    queryKey: ["attempt", id, kept, look, size],
+    queryKey: ["attempt", id, kept, look, picture?.place],
     queryFn: ({ signal }) =>
       data<Flat>(
-        api.GET("/api/pieces/{piece_id}/attempts/{revision}/{attempt}", {
-          params: { path: { piece_id: id, revision, attempt: attempt ?? "" } },
+        api.GET("/api/pieces/{piece_id}/attempts/{revision}/{picture}/{attempt}", {
+          params: { path: { piece_id: id, revision, picture: picture?.id ?? "", attempt: attempt ?? "" } },
           signal,
         }),
       ),

@@ -105,6 +105,7 @@ type SliderFieldProps = NumberFieldProps & {
   /** The value that a double click on the name brings back; undefined hides that. */
   onReset?: (() => void) | undefined;
   resetName?: string | undefined;
+  sliderMin?: number;
   sliderMax?: number;
   children?: ReactNode;
 };
@@ -120,6 +121,7 @@ export function SliderField(props: SliderFieldProps) {
     min,
     max,
     step,
+    sliderMin,
     sliderMax,
     disabled,
     onPreview,
@@ -160,10 +162,10 @@ export function SliderField(props: SliderFieldProps) {
       </div>
       <RadixSlider.Root
         className="relative flex h-6 touch-none items-center select-none"
-        min={min}
+        min={sliderMin ?? min}
         max={sliderMax ?? max}
         step={step}
-        value={[clamp(shown, min, sliderMax ?? max)]}
+        value={[clamp(shown, sliderMin ?? min, sliderMax ?? max)]}
         disabled={disabled ?? false}
         onValueChange={([next]) => {
           if (next === undefined) return;

@@ -11,7 +11,7 @@ from drelo.store.pieces import State
 from drelo.web import intake
 from drelo.web.bench import bench
 from drelo.web.changing import Change, changed, moved_along
-from drelo.web.replies import flat_reply, part_reply
+from drelo.web.replies import flat_reply, reply
 from drelo.web.schemas.base import OnRevision, PiecePath, Problem
 from drelo.web.schemas.bench import BenchAnswer, EditRequest, FlatAnswer, FlatPart, PreviewRequest
 from drelo.web.schemas.pieces import ConflictProblem, PictureForPiece
@@ -65,5 +65,5 @@ def preview_flat(path: PiecePath, body: PreviewRequest) -> Response:
     before = bench().pieces.at(path.piece_id, body.revision)
     after = bench().step(path.piece_id, before, body.edit, lane="shape").document
     if body.changes_only:
-        return part_reply(FlatPart.of(bench().flat_change(path.piece_id, before, after, "flat", body.coarse)))
+        return reply(FlatPart.of(bench().flat_change(path.piece_id, before, after, "flat", body.coarse)))
     return flat_reply(bench().flat(path.piece_id, after, lane="flat", coarse=body.coarse))

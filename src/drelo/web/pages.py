@@ -8,6 +8,7 @@ from typing import cast
 from flask import Blueprint, Response, abort, current_app, send_from_directory
 from flask_openapi3 import OpenAPI
 
+from drelo.web.description import described
 from drelo.web.replies import FOREVER, reply
 from drelo.web.schemas.base import Health
 
@@ -24,7 +25,7 @@ def pages(dist: Path) -> Blueprint:
     def description() -> Response:
         app = current_app
         assert isinstance(app, OpenAPI)
-        return cast(Response, app.json.response(app.api_doc))
+        return cast(Response, app.json.response(described(app)))
 
     @blueprint.get("/assets/<path:name>")
     def asset(name: str) -> Response:

@@ -25,11 +25,6 @@ def flat_reply(flat: Flat) -> Response:
     return _json(_FLAT.dump_json(flat))
 
 
-def part_reply(model: BaseModel) -> Response:
-    """An answer of which only what is there is sent."""
-    return _json(model.model_dump_json(exclude_unset=True).encode())
-
-
 def bench_reply(state: State, flat: Flat) -> Response:
     return reply(BenchOut(piece=PieceOut.of(state), flat=flat))
 
@@ -38,7 +33,7 @@ def change_reply(before: Document, state: State, flat: Difference) -> Response:
     """What differs from a revision that the browser holds."""
     document = DocumentPart.between(before, state.document)
     answer = BenchChangeOut.model_construct(piece=PieceHeadOut.head(state), document=document, flat=FlatPart.of(flat))
-    return part_reply(answer)
+    return reply(answer)
 
 
 def unchanging(data: bytes, media_type: str) -> Response:

@@ -2,8 +2,9 @@ import { useEffect, useState, type PointerEvent } from "react";
 
 import type { Flat } from "../../api/client";
 import { freshId } from "../ids";
+import { usePicture } from "../select";
 import { useBench } from "../store";
-import { onPicture, thinned, type Point } from "./place";
+import { fromScreen, thinned, type Point } from "./place";
 import type { Viewport } from "./viewport";
 
 /** A drag shorter than this (px on the screen) is none. */
@@ -12,7 +13,8 @@ const LEAST = 8;
 const APART = 4;
 
 /** Drawing an area that is traced by itself: a box, or freely. */
-export function AreaTools({ flat, view }: { flat: Flat; view: Viewport }) {
+export function AreaTools({ view }: { view: Viewport }) {
+  const picture = usePicture();
   const tool = useBench((s) => s.tool);
   const { commit, setTool, setArea } = useBench.getState();
   const [points, setPoints] = useState<readonly Point[]>([]);
@@ -41,7 +43,12 @@ export function AreaTools({ flat, view }: { flat: Flat; view: Viewport }) {
     const down = Math.max(...corners.map((p) => p[1])) - Math.min(...corners.map((p) => p[1]));
     if (Math.min(across, down) < LEAST || corners.length < 3) return;
     const id = freshId("a");
-    commit({ do: "add-area", id, corners: corners.map((p) => onPicture(p, flat, view)) });
+    commit({
+      do: "add-area",
+      picture: picture?.id ?? null,
+      id,
+      corners: corners.map((p) => fromScreen(p, view)),
+    });
     setArea(id);
     setTool(null);
   };
@@ -94,7 +101,9 @@ function Drawn({ box, points }: { box: boolean; points: readonly Point[] }) {
 /** The areas that are traced by themselves, the one that is tuned in a full line. */
 export function AreaMarks({ flat }: { flat: Flat }) {
   const current = useBench((s) => s.area);
-  const active = flat.areas.some((a) => a.id === current) ? current : flat.areas[0]?.id;
+  const picture = usePicture();
+  const own = flat.areas.filter((a) => a.picture === picture?.id);
+  const active = own.some((a) => a.id === current) ? current : own[0]?.id;
   return (
     <g fill="none" stroke="var(--act)" pointerEvents="none">
       {flat.areas.map((area) => (

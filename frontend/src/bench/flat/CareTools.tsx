@@ -2,10 +2,10 @@ import { useEffect, useState, type PointerEvent } from "react";
 
 import type { Flat } from "../../api/client";
 import { careEdit } from "../care";
+import { underlayOf, usePicture } from "../select";
 import { useBench } from "../store";
+import { fromScreen, inPicture, type Point } from "./place";
 import type { Viewport } from "./viewport";
-
-type Point = readonly [number, number];
 
 /** Half the width (px on the screen) of what rubs out. */
 const RUBBER = 9;
@@ -15,7 +15,7 @@ const LEAST = 6;
 /** What the hand does to the picture in Gather: draw a box, a line, four corners, or rub. */
 export function CareTools({ flat, view }: { flat: Flat; view: Viewport }) {
   const tool = useBench((s) => s.tool);
-  const source = useBench((s) => s.piece?.document.source);
+  const picture = usePicture();
   const { commit, setTool, setMeasured } = useBench.getState();
   const [points, setPoints] = useState<readonly Point[]>([]);
   const [pressed, setPressed] = useState(false);
@@ -29,17 +29,14 @@ export function CareTools({ flat, view }: { flat: Flat; view: Viewport }) {
     return () => window.removeEventListener("keydown", key);
   }, [tool, setTool]);
 
-  const underlay = flat.underlay;
-  if (!tool || !underlay || !source) return null;
+  const underlay = underlayOf(flat, picture?.id);
+  if (!tool || !underlay || !picture) return null;
   const at = (event: PointerEvent): Point => {
     const frame = event.currentTarget.getBoundingClientRect();
     return [event.clientX - frame.left, event.clientY - frame.top];
   };
   // Steps are written in px of the picture as the steps before leave it.
-  const px = ([x, y]: Point): [number, number] => [
-    ((x - view.x) / view.scale - underlay.x) / flat.mm_per_px,
-    ((y - view.y) / view.scale - underlay.y) / flat.mm_per_px,
-  ];
+  const px = (point: Point): [number, number] => inPicture(fromScreen(point, view), underlay);
   const take = (done: readonly Point[]) => {
     const first = done[0];
     const last = done.at(-1);
@@ -50,20 +47,20 @@ export function CareTools({ flat, view }: { flat: Flat; view: Viewport }) {
     const [bx, by] = px(last);
     if (tool === "crop" && far)
       commit(
-        careEdit(source, {
+        careEdit(picture, {
           do: "crop",
           box: [Math.min(ax, bx), Math.min(ay, by), Math.abs(bx - ax), Math.abs(by - ay)],
         }),
       );
     else if (tool === "level" && far)
-      commit(careEdit(source, { do: "level", start: [ax, ay], end: [bx, by] }));
-    else if (tool === "measure" && far) setMeasured([px(first), px(last)]);
+      commit(careEdit(picture, { do: "level", start: [ax, ay], end: [bx, by] }));
+    else if (tool === "measure" && far) setMeasured([fromScreen(first, view), fromScreen(last, view)]);
     else if (tool === "rub")
       commit(
-        careEdit(source, {
+        careEdit(picture, {
           do: "rub",
           points: done.map(px),
-          radius: RUBBER / view.scale / flat.mm_per_px,
+          radius: RUBBER / view.scale / underlay.mm_per_px,
         }),
       );
     else return;
@@ -73,7 +70,7 @@ export function CareTools({ flat, view }: { flat: Flat; view: Viewport }) {
     const all = [...points, point];
     const [a, b, c, d] = all.map(px);
     if (!a || !b || !c || !d) return setPoints(all);
-    commit(careEdit(source, { do: "flatten", corners: [a, b, c, d] }));
+    commit(careEdit(picture, { do: "flatten", corners: [a, b, c, d] }));
     setTool(null);
   };
   return (

@@ -12,7 +12,7 @@ const WIDE = 11;
 /** Open lines of drawn things; a bar across each open end says that nothing closes there. */
 export const DrawnLines = memo(function DrawnLines({ flat, view }: { flat: Flat; view: Viewport }) {
   const picked = useBench((s) => s.picked);
-  const lines = flat.lines.filter((l) => l.drawn);
+  const lines = flat.lines.filter((l) => l.picture === null);
   if (!lines.length) return null;
   const transform = `translate(${view.x} ${view.y}) scale(${view.scale})`;
   return (

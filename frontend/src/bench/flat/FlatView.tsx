@@ -3,7 +3,8 @@ import { useCallback, useEffect, useLayoutEffect, useRef, useState, type Pointer
 
 import type { Flat } from "../../api/client";
 import { SignButton } from "../../ui/Button";
-import { useDocument, useLook, useShown, useUnits } from "../select";
+import { hasBegun } from "../begun";
+import { useDocument, useLook, usePicture, useShown, useUnderlay, useUnits } from "../select";
 import { ZOOM_EVENT } from "../shortcuts";
 import { useBench } from "../store";
 import { FIT_EVENT, FOCUS_EVENT, useAttempt, useLookOver, type Focus } from "../useLookOver";
@@ -13,8 +14,9 @@ import { pickColour } from "./colourPick";
 import { EmptySheet } from "./EmptySheet";
 import { nodesOf } from "./nodes";
 import { PenLines, PenTail } from "./PenMarks";
+import { PlaceTool } from "./PlaceTool";
 import { regionsAt } from "./hits";
-import { onPicture } from "./place";
+import { fromScreen } from "./place";
 import { GRID_FROM, Sheet } from "./Sheet";
 import { RULER, Rulers } from "./Rulers";
 import { ShapeLayer } from "../shape/ShapeLayer";
@@ -39,7 +41,8 @@ export function FlatView() {
   const wipe = useBench((s) => s.wipe);
   const comparedId = useBench((s) => s.compared);
   const compared = useAttempt(comparedId);
-  const attemptName = document?.attempts?.find((a) => a.id === comparedId)?.name;
+  const underlay = useUnderlay();
+  const attemptName = usePicture()?.attempts.find((a) => a.id === comparedId)?.name;
   const { pick, setHover, setPointer } = useBench.getState();
   const frame = useRef<HTMLDivElement>(null);
   const [size, setSize] = useState({ width: 0, height: 0 });
@@ -66,7 +69,7 @@ export function FlatView() {
     stop === "Shape",
     stop === "Gather" || (stop === "Trace" && Boolean(flat?.areas.length)),
   );
-  const pen = usePen(flat, flat ? 1 / view.scale / flat.mm_per_px : 1);
+  const pen = usePen(flat, 1 / view.scale);
   const key =
     box && `${box.x.toFixed(2)} ${box.y.toFixed(2)} ${box.width.toFixed(2)} ${box.height.toFixed(2)}`;
   const fit = useCallback(() => {
@@ -105,10 +108,11 @@ export function FlatView() {
   /** Zooms in until single pixels of the picture can be told, where the pointer was last; and back. */
   const pixels = () => {
     if (!flat) return;
-    if (view.scale * flat.mm_per_px >= GRID_FROM) return refit();
+    if (!underlay) return;
+    if (view.scale * underlay.mm_per_px >= GRID_FROM) return refit();
     const node = flat.regions[0] && nodesOf(flat.regions[0].path)[0];
     const [x, y] = pointed.current ?? [node?.x ?? 0, node?.y ?? 0];
-    const scale = PIXEL_ZOOM / flat.mm_per_px;
+    const scale = PIXEL_ZOOM / underlay.mm_per_px;
     own.current = true;
     setView({ scale, x: size.width / 2 - x * scale, y: size.height / 2 - y * scale });
   };
@@ -182,7 +186,7 @@ export function FlatView() {
     setPointer({ x: pointed.current[0], y: pointed.current[1] });
     const from = press.current;
     if (!from) {
-      if (pen.on && flat) pen.move(onPicture([at.x, at.y], flat, view));
+      if (pen.on && flat) pen.move(fromScreen([at.x, at.y], view));
       else setHover(regionAt(at));
       return;
     }
@@ -199,8 +203,8 @@ export function FlatView() {
     press.current = null;
     if (!from || from.moved || event.button !== 0) return;
     const at = place(event);
-    if (pen.on && flat) pen.click(onPicture([at.x, at.y], flat, view));
-    else if (tool === "colour" && flat) void pickColour(look, onPicture([at.x, at.y], flat, view));
+    if (pen.on && flat) pen.click(fromScreen([at.x, at.y], view));
+    else if (tool === "colour" && flat) void pickColour(look, fromScreen([at.x, at.y], view));
     else pick(regionAt(at), event.shiftKey || event.ctrlKey || event.metaKey);
   };
 
@@ -252,24 +256,25 @@ export function FlatView() {
                   {stop === "Raise" && <WeakMarks view={view} />}
                   <PenLines flat={flat} view={view} />
                   <DrawnLines flat={flat} view={view} />
-                  {pen.on && <PenTail flat={flat} view={view} start={pen.start} tail={pen.tail} />}
+                  {pen.on && <PenTail view={view} start={pen.start} tail={pen.tail} />}
                 </>
               )}
               {flat && stop === "Shape" && <ShapeLayer flat={flat} view={view} />}
-              {flat && stop === "Trace" && <AreaTools key={tool} flat={flat} view={view} />}
+              {flat && stop === "Trace" && <AreaTools key={tool} view={view} />}
               {flat && stop === "Gather" && <CareTools key={tool} flat={flat} view={view} />}
+              {flat && stop === "Gather" && tool === "place" && <PlaceTool flat={flat} view={view} />}
               <Rulers view={view} width={size.width} height={size.height} units={units} />
             </g>
           </svg>
         </div>
-        {!document?.source && !document?.drawn?.length && stop !== "Shape" && <EmptySheet />}
+        {!hasBegun(document) && stop !== "Shape" && <EmptySheet />}
       </div>
       {stop === "Trace" && <WipeHandle words={compared ? (attemptName ?? "attempt") : "picture"} />}
       <header className="pointer-events-none absolute top-[22px] right-0 left-[22px] flex items-start justify-between p-2">
         <h2 className="bg-sheet/80 rounded px-1.5 text-[15px]">Flat</h2>
-        {flat && (flat.underlay || flat.things.length || stop === "Shape") ? (
+        {flat && (flat.underlays.length || flat.things.length || flat.base_path || stop === "Shape") ? (
           <div className="bg-sheet/85 pointer-events-auto flex items-center rounded-md">
-            {stop !== "Gather" && flat.underlay && <UnderlayStrength />}
+            {stop !== "Gather" && flat.underlays.length > 0 && <UnderlayStrength />}
             {stop === "Trace" && (
               <SignButton label="Fill the outlines" pressed={filled} onClick={() => setFilled(!filled)}>
                 <Contrast size={15} />
@@ -287,7 +292,7 @@ export function FlatView() {
             {stop === "Trace" && (
               <SignButton
                 label="Look at single pixels"
-                pressed={flat.mm_per_px * view.scale >= GRID_FROM}
+                pressed={(underlay?.mm_per_px ?? 0) * view.scale >= GRID_FROM}
                 onClick={pixels}
               >
                 <Grid3x3 size={15} />
@@ -337,7 +342,14 @@ function SpotMark({ view }: { view: Viewport }) {
 
 /** What a fitted sheet shows: the art and its base; in Gather the whole picture. */
 function sheetBox(flat: Flat | null, drawing: boolean, picture: boolean): Rect | null {
-  if (flat?.underlay && (picture || !flat.regions.length)) return flat.underlay;
+  const pictures = flat?.underlays
+    .filter((u) => !u.hidden)
+    .map(({ box: [x, y, w, h] }) => ({ x, y, width: w, height: h }));
+  if (pictures?.length && (picture || !flat?.regions.length)) return pictures.reduce(around);
+  if (!flat?.regions.length && flat?.base_box) {
+    const [x, y, width, height] = flat.base_box;
+    return { x, y, width, height };
+  }
   if (!flat?.regions.length) return flat?.things.length ? linesBox(flat) : drawing ? BLANK : null;
   const regions = { x: flat.left, y: flat.top, width: flat.width, height: flat.height };
   const open = drawing && flat.things.some((thing) => thing.open);

@@ -9,7 +9,7 @@ const BAR = 6;
 
 /** Open lines of the pen, with a bar across each end; a click on one goes on with the line. */
 export function PenLines({ flat, view }: { flat: Flat; view: Viewport }) {
-  const { setTool } = useBench.getState();
+  const { setTool, setPicture } = useBench.getState();
   const { line: current, setLine } = usePenState();
   return (
     <g fill="none" stroke="var(--ink)" strokeLinecap="round">
@@ -45,6 +45,7 @@ export function PenLines({ flat, view }: { flat: Flat; view: Viewport }) {
                     onPointerDown={(event) => {
                       if (current === line.id) return;
                       event.stopPropagation();
+                      setPicture(line.picture);
                       setLine(line.id);
                       setTool("pen");
                     }}
@@ -72,19 +73,17 @@ function across(path: string, atEnd: boolean): [number, number] {
 
 /** What the pen would draw next, and where its line began. */
 export function PenTail({
-  flat,
   view,
   start,
   tail,
 }: {
-  flat: Flat;
   view: Viewport;
   start: Point | null;
   tail: readonly Point[];
 }) {
   if (!start) return null;
-  const [sx, sy] = onScreen(start, flat, view);
-  const way = tail.map((p) => onScreen(p, flat, view).join(" ")).join("L");
+  const [sx, sy] = onScreen(start, view);
+  const way = tail.map((p) => onScreen(p, view).join(" ")).join("L");
   return (
     <g pointerEvents="none" fill="none" stroke="var(--act)">
       {tail.length > 1 && (

@@ -1,11 +1,11 @@
 import { memo, useMemo } from "react";
 
-import type { Flat } from "../../api/client";
-import { colourOf, useDocument, useLook } from "../select";
+import type { Flat, Underlay } from "../../api/client";
+import { colourOf, lookOf, useDocument, useUnderlay } from "../select";
 import { useBench } from "../store";
 import { useAttempt } from "../useLookOver";
 import { NodeMarks } from "./NodeMarks";
-import { aligned, onPicture, onScreen } from "./place";
+import { fromScreen, inPicture, placeOf } from "./place";
 import { Bands, Lost, Patterns, Regions } from "./Regions";
 import { SheetCanvas } from "./SheetCanvas";
 import { moved, useSettled } from "./useSettled";
@@ -81,7 +81,8 @@ const Drawing = memo(function Drawing({
   heavy,
 }: Props & { heavy: boolean }) {
   const document = useDocument();
-  const look = useLook();
+  const piece = useBench((s) => s.piece?.id ?? "");
+  const underlay = useUnderlay();
   const stop = useBench((s) => s.stop);
   const faint = stop === "Gather" || (stop === "Trace" && !filled);
   const strength = useBench((s) => s.underlay);
@@ -103,18 +104,21 @@ const Drawing = memo(function Drawing({
         </defs>
       )}
       <g transform={sheet}>
-        {flat?.underlay && document?.source && (
-          <image
-            data-underlay
-            href={look}
-            x={flat.underlay.x}
-            y={flat.underlay.y}
-            width={flat.underlay.width}
-            height={flat.underlay.height}
-            preserveAspectRatio="none"
-            opacity={stop === "Gather" || (wipe !== null && !compared) ? 1 : strength}
-            style={{ imageRendering: view.scale * flat.mm_per_px > 4 ? "pixelated" : "auto" }}
-          />
+        {flat?.underlays.map(
+          (underlay) =>
+            !underlay.hidden && (
+              <image
+                key={underlay.id}
+                data-underlay={underlay.id}
+                href={lookOf(piece, underlay.look)}
+                transform={placeOf(underlay)}
+                width={underlay.pixels[0]}
+                height={underlay.pixels[1]}
+                preserveAspectRatio="none"
+                opacity={stop === "Gather" || (wipe !== null && !compared) ? 1 : strength}
+                style={{ imageRendering: view.scale * underlay.mm_per_px > 4 ? "pixelated" : "auto" }}
+              />
+            ),
         )}
       </g>
       {flat && wipe !== null && !compared && (
@@ -127,8 +131,8 @@ const Drawing = memo(function Drawing({
           pointerEvents="none"
         />
       )}
-      {flat?.underlay && stop !== "Gather" && view.scale * flat.mm_per_px >= GRID_FROM && (
-        <PixelGrid flat={flat} view={view} width={width} height={height} />
+      {underlay && stop !== "Gather" && view.scale * underlay.mm_per_px >= GRID_FROM && (
+        <PixelGrid underlay={underlay} view={view} width={width} height={height} />
       )}
       {flat && document && (
         <g clipPath={wipe === null ? undefined : "url(#wipe-right)"}>
@@ -165,7 +169,8 @@ const Drawing = memo(function Drawing({
             {!heavy && <Regions flat={flat} document={document} faint={faint} />}
             {stop === "Trace" &&
               flat.traces.map(
-                (trace) => trace.lost_path && <Lost key={trace.area ?? ""} path={trace.lost_path} />,
+                (trace) =>
+                  trace.lost_path && <Lost key={`${trace.picture} ${trace.area}`} path={trace.lost_path} />,
               )}
           </g>
           {nodes && stop !== "Gather" && <NodeMarks flat={flat} view={view} />}
@@ -173,7 +178,7 @@ const Drawing = memo(function Drawing({
       )}
       {flat && document && wipe !== null && compared && (
         <g clipPath="url(#wipe-left)" pointerEvents="none" data-compared>
-          <g transform={`${sheet} ${aligned(compared, flat)}`}>
+          <g transform={sheet}>
             <Regions flat={compared} document={document} faint={!filled} />
           </g>
         </g>
@@ -182,42 +187,43 @@ const Drawing = memo(function Drawing({
   );
 });
 
-/** The grid of the picture's pixels, only where it is seen. */
+/** The grid of a picture's pixels, only where it is seen. */
 function PixelGrid({
-  flat,
+  underlay,
   view,
   width,
   height,
 }: {
-  flat: Flat;
+  underlay: Underlay;
   view: Viewport;
   width: number;
   height: number;
 }) {
-  const [left, top] = onPicture([0, 0], flat, view).map((v) => Math.max(0, Math.floor(v))) as [
-    number,
-    number,
+  const seen = [
+    [0, 0],
+    [width, 0],
+    [width, height],
+    [0, height],
+  ].map(([x = 0, y = 0]) => inPicture(fromScreen([x, y], view), underlay));
+  const [across, down] = underlay.pixels;
+  const range = (axis: 0 | 1, most: number) => [
+    Math.max(0, Math.floor(Math.min(...seen.map((p) => p[axis])))),
+    Math.min(most, Math.ceil(Math.max(...seen.map((p) => p[axis])))),
   ];
-  const [across, down] = flat.underlay?.pixels ?? [0, 0];
-  const [right, bottom] = onPicture([width, height], flat, view).map(Math.ceil) as [number, number];
+  const [left = 0, right = 0] = range(0, across);
+  const [top = 0, bottom = 0] = range(1, down);
   let path = "";
-  const [x0, y0] = onScreen([left, top], flat, view);
-  const [x1, y1] = onScreen([Math.min(right, across ?? 0), Math.min(bottom, down ?? 0)], flat, view);
-  for (let x = left; x <= Math.min(right, across ?? 0); x++) {
-    const at = onScreen([x, 0], flat, view)[0];
-    path += `M${at} ${y0}V${y1}`;
-  }
-  for (let y = top; y <= Math.min(bottom, down ?? 0); y++) {
-    const at = onScreen([0, y], flat, view)[1];
-    path += `M${x0} ${at}H${x1}`;
-  }
+  for (let x = left; x <= right; x++) path += `M${x} ${top}V${bottom}`;
+  for (let y = top; y <= bottom; y++) path += `M${left} ${y}H${right}`;
   return (
     <path
       data-pixel-grid
       d={path}
+      transform={`translate(${view.x} ${view.y}) scale(${view.scale}) ${placeOf(underlay)}`}
       stroke="var(--ink)"
       strokeOpacity={0.13}
       strokeWidth={1}
+      vectorEffect="non-scaling-stroke"
       pointerEvents="none"
     />
   );

@@ -1,27 +1,31 @@
 import { useNotices } from "../../ui/notices";
 import { groupsOf } from "../stops/trace/groups";
 import { useBench } from "../store";
-import type { Point } from "./place";
+import { pictureOf, underlayOf } from "../select";
+import { inPicture, type Point } from "./place";
 
 /** The colour is averaged over so many pixels to either side. */
 const AROUND = 1;
 
-/** Takes the colour at a place of the picture (px) as one more colour of the trace. */
-export async function pickColour(look: string, [x, y]: Point): Promise<void> {
-  const { piece, flat, area, commit, setTool } = useBench.getState();
+/** Takes the colour at a place of the sheet (mm) as one more colour of the trace of the picture that lies there. */
+export async function pickColour(look: string, at: Point): Promise<void> {
+  const { piece, flat, picture: chosen, area, commit, setTool } = useBench.getState();
+  const picture = pictureOf(piece?.document, chosen);
+  const underlay = underlayOf(flat, picture?.id);
+  if (!picture || !underlay) return;
+  const [x, y] = inPicture(at, underlay);
   const colour = await colourAt(look, x, y);
   if (!colour || !piece || !flat) {
     useNotices.getState().refuse("There is no colour there. Click inside the picture.");
     return;
   }
-  const areas = piece.document.areas ?? [];
-  const own = areas.find((a) => a.id === area) ?? areas[0];
-  const settings = own?.trace ?? piece.document.trace;
-  const trace = flat.traces.find((t) => t.area === (own?.id ?? null));
-  const groups = groupsOf(settings?.palette, trace?.swatches ?? []);
+  const own = picture.areas.find((a) => a.id === area) ?? picture.areas[0];
+  const settings = own?.trace ?? picture.trace;
+  const trace = flat.traces.find((t) => t.picture === picture.id && t.area === (own?.id ?? null));
+  const groups = groupsOf(settings.palette, trace?.swatches ?? []);
   setTool(null);
   if (groups.some((g) => g.includes(colour))) return;
-  commit({ do: "set-trace", area: own?.id ?? null, palette: [...groups, [colour]] });
+  commit({ do: "set-trace", picture: picture.id, area: own?.id ?? null, palette: [...groups, [colour]] });
 }
 
 async function colourAt(look: string, x: number, y: number): Promise<string | null> {

@@ -35,7 +35,7 @@ export function linesAt(flat: Flat, [x, y]: Point, reach: number): string[] {
   if (!within) return [];
   within.lineWidth = 2 * reach;
   return flat.lines
-    .filter((line) => line.drawn && within.isPointInStroke(pathOf(line), x, y))
+    .filter((line) => line.picture === null && within.isPointInStroke(pathOf(line), x, y))
     .map((line) => line.id)
     .reverse();
 }

@@ -1,32 +1,28 @@
-import type { Flat } from "../../api/client";
+import type { Flat, Underlay } from "../../api/client";
 import type { Viewport } from "./viewport";
 
 export type Point = readonly [number, number];
 
-/** A point of the screen (px in the flat view) in art units: px of the picture, or mm without one. */
-export function onPicture([x, y]: Point, flat: Flat, view: Viewport): [number, number] {
-  const [left = 0, top = 0] = flat.origin;
-  return [
-    ((x - view.x) / view.scale - left) / flat.mm_per_px,
-    ((y - view.y) / view.scale - top) / flat.mm_per_px,
-  ];
+/** A point of the screen (px in the flat view) on the sheet, mm. */
+export function fromScreen([x, y]: Point, view: Viewport): [number, number] {
+  return [(x - view.x) / view.scale, (y - view.y) / view.scale];
 }
 
-/** A point in art units on the screen. */
-export function onScreen([x, y]: Point, flat: Flat, view: Viewport): [number, number] {
-  const [left = 0, top = 0] = flat.origin;
-  return [
-    (x * flat.mm_per_px + left) * view.scale + view.x,
-    (y * flat.mm_per_px + top) * view.scale + view.y,
-  ];
+/** A point of the sheet (mm) on the screen. */
+export function onScreen([x, y]: Point, view: Viewport): [number, number] {
+  return [x * view.scale + view.x, y * view.scale + view.y];
 }
 
-/** What takes one flat view of a picture onto another, as an SVG transform: the picture lies on itself. */
-export function aligned(one: Flat, onto: Flat): string {
-  const scale = onto.mm_per_px / one.mm_per_px;
-  const x = (onto.origin[0] ?? 0) - (one.origin[0] ?? 0) * scale;
-  const y = (onto.origin[1] ?? 0) - (one.origin[1] ?? 0) * scale;
-  return `translate(${x} ${y}) scale(${scale})`;
+/** A point of the sheet (mm) in px of a picture. */
+export function inPicture([x, y]: Point, { at, mm_per_px, turn }: Underlay): [number, number] {
+  const angle = (turn * Math.PI) / 180;
+  const [dx, dy] = [(x - at[0]) / mm_per_px, (y - at[1]) / mm_per_px];
+  return [dx * Math.cos(angle) + dy * Math.sin(angle), dy * Math.cos(angle) - dx * Math.sin(angle)];
+}
+
+/** How a picture lies on the sheet, as an SVG transform from its px. */
+export function placeOf({ at, mm_per_px, turn }: Underlay): string {
+  return `translate(${at[0]} ${at[1]}) rotate(${turn}) scale(${mm_per_px})`;
 }
 
 /** Fewer points of a line drawn by hand: none nearer to the last one kept than `least`. */
@@ -37,18 +33,6 @@ export function thinned(points: readonly Point[], least: number): Point[] {
     if (!last || Math.hypot(point[0] - last[0], point[1] - last[1]) >= least) kept.push(point);
   }
   return kept;
-}
-
-/** A point of the sheet (mm) in art units. */
-export function inArt([x, y]: Point, flat: Flat): [number, number] {
-  const [left = 0, top = 0] = flat.origin;
-  return [(x - left) / flat.mm_per_px, (y - top) / flat.mm_per_px];
-}
-
-/** A point in art units on the sheet, mm. */
-export function onSheet([x, y]: Point, flat: Flat): [number, number] {
-  const [left = 0, top = 0] = flat.origin;
-  return [x * flat.mm_per_px + left, y * flat.mm_per_px + top];
 }
 
 /** Width and depth of what is built, mm: the base, and what of the art stands out over it. */

@@ -3,6 +3,7 @@ import { useEffect, useRef, useState } from "react";
 import { api, data, type Flat, type Schemas } from "../../api/client";
 import { Latest } from "../../api/latest";
 import { freshId } from "../ids";
+import { pictureOf, usePicture } from "../select";
 import { useBench } from "../store";
 import type { Point } from "./place";
 import { openLine, usePenState, type Line } from "../pen";
@@ -14,13 +15,15 @@ type Wish = { start: Point; end: Point; moving: boolean };
 const CLOSE = 9;
 
 const clung = (wish: Wish, signal?: AbortSignal): Promise<Clung> => {
-  const piece = useBench.getState().piece;
+  const { piece, picture: chosen } = useBench.getState();
+  const picture = pictureOf(piece?.document, chosen);
   if (!piece) throw new Error("No piece is open.");
   return data<Clung>(
     api.POST("/api/pieces/{piece_id}/cling", {
       params: { path: { piece_id: piece.id } },
       body: {
         revision: piece.revision,
+        picture: picture?.id ?? null,
         start: [...wish.start],
         end: [...wish.end],
         snap: true,
@@ -32,9 +35,9 @@ const clung = (wish: Wish, signal?: AbortSignal): Promise<Clung> => {
 };
 
 /** The pen over the picture: where it was set, the line it would draw next, and what a click, a move and keys do. */
-export function usePen(flat: Flat | null, pxPerScreen: number) {
+export function usePen(flat: Flat | null, mmPerScreen: number) {
   const tool = useBench((s) => s.tool);
-  const drawing = useBench((s) => s.piece?.document.pen);
+  const drawing = usePicture()?.pen;
   const pen = usePenState();
   const [tail, setTail] = useState<readonly Point[]>([]);
   const latest = useRef<Latest<Wish, Clung> | null>(null);
@@ -58,7 +61,7 @@ export function usePen(flat: Flat | null, pxPerScreen: number) {
     const line = lineNow();
     const last = line ? lastOf(line) : start;
     const begin = line?.start;
-    if (begin && Math.hypot(at[0] - begin[0], at[1] - begin[1]) < CLOSE * pxPerScreen) return close();
+    if (begin && Math.hypot(at[0] - begin[0], at[1] - begin[1]) < CLOSE * mmPerScreen) return close();
     let to: Point = at;
     if (kind === "edge") {
       try {
@@ -130,8 +133,13 @@ export function usePen(flat: Flat | null, pxPerScreen: number) {
   return { on, start: shown?.start ?? pen.start, tail: on ? tail : [], click, move };
 }
 
+function pictureNow() {
+  const { piece, picture } = useBench.getState();
+  return pictureOf(piece?.document, picture);
+}
+
 function lineNow(): Line | null {
-  return openLine(useBench.getState().piece?.document.pen, usePenState.getState());
+  return openLine(pictureNow()?.pen, usePenState.getState());
 }
 
 function lastOf(line: Line): Point {
@@ -141,19 +149,20 @@ function lastOf(line: Line): Point {
 /** The line with its stretches as they are now, sent to the server. */
 function put(stretches: Line["stretches"], closed: boolean): void {
   const { start, setPending } = usePenState.getState();
-  const { piece, commit } = useBench.getState();
+  const { commit } = useBench.getState();
+  const picture = pictureNow();
   const before = lineNow();
   const from = before?.start ?? start;
   if (!from) return;
   const line: Line = {
     id: before?.id ?? freshId("p"),
-    name: before?.name ?? `Line ${(piece?.document.pen?.length ?? 0) + 1}`,
+    name: before?.name ?? `Line ${(picture?.pen.length ?? 0) + 1}`,
     start: [from[0], from[1]],
     stretches,
     closed,
   };
   setPending(line);
-  commit({ do: "set-pen", line });
+  commit({ do: "set-pen", picture: picture?.id ?? null, line });
 }
 
 function close(): void {

@@ -1,7 +1,7 @@
 import { useEffect, useState, type PointerEvent } from "react";
 
 import type { Flat } from "../../api/client";
-import { inArt, thinned, type Point } from "../flat/place";
+import { thinned, type Point } from "../flat/place";
 import type { Viewport } from "../flat/viewport";
 import { useBench } from "../store";
 import { Ground, takes } from "./Ground";
@@ -39,7 +39,7 @@ export function BrushTool({ flat, view }: { flat: Flat; view: Viewport }) {
       return;
     }
     if (!picked.some((p) => p.id === item.id)) pickAll(namesOf(item));
-    commit({ do: "ease", id: item.id, points: points.map((p) => inArt(p, flat)), ...brush });
+    commit({ do: "ease", id: item.id, points: points.map((p) => [p[0], p[1]]), ...brush });
   };
   const radius = brush.radius * view.scale;
   return (

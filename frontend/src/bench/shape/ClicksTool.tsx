@@ -2,7 +2,7 @@ import { useEffect, useState, type PointerEvent } from "react";
 
 import { api, data, Refused, type Flat, type Schemas } from "../../api/client";
 import { useNotices } from "../../ui/notices";
-import { inArt, type Point } from "../flat/place";
+import { type Point } from "../flat/place";
 import type { Viewport } from "../flat/viewport";
 import { useBench } from "../store";
 import type { ShapeTool } from "../tools";
@@ -41,10 +41,10 @@ export function ClicksTool({ flat, view, tool }: { flat: Flat; view: Viewport; t
     return { at: found?.at ?? raw, snap: found };
   };
   const click = (at: Point, item: Item | undefined) => {
-    if (SINGLE.includes(tool)) return single(tool, at, item ?? nearest(items, at), picked, flat);
+    if (SINGLE.includes(tool)) return single(tool, at, item, picked, items);
     if (!first) return setFirst({ at, item: item ?? nearest(items, at) });
     setFirst(null);
-    double(tool, first.at, at, first.item, picked, items, flat);
+    double(tool, first.at, at, first.item, picked, items);
   };
   return (
     <g>
@@ -90,18 +90,19 @@ function single(
   at: Point,
   item: Item | undefined,
   picked: readonly Item[],
-  flat: Flat,
+  items: readonly Item[],
 ): void {
   const { commit, setTool, piece } = useBench.getState();
   const { gap, loop } = useShape.getState();
-  const spot = inArt(at, flat);
+  const spot: [number, number] = [at[0], at[1]];
   if (tool === "trim") {
-    const target = picked[0] ?? item;
+    // What was clicked, whatever is picked.
+    const target = item ?? nearest(items, at);
     if (target) commit({ do: "trim", seed: seed(), id: target.id, at: spot });
   } else if (tool === "pour") {
     void pour(spot, gap);
   } else if (tool === "loop") {
-    const target = picked[0] ?? item;
+    const target = picked[0] ?? item ?? nearest(items, at);
     if (!target) return;
     commit({ do: "loop", seed: seed(), id: target.id, at: spot, ...loop });
     setTool(null);
@@ -128,9 +129,8 @@ export async function pour(at: readonly [number, number], gap: number): Promise<
         body: { revision: piece.revision, at: [at[0], at[1]] },
       }),
     );
-    const width = found.width ?? 0;
-    if (found.found && width > gap) {
-      set({ leak: { start: found.start as Point, end: found.end as Point, width, at } });
+    if (found.found && found.width > gap) {
+      set({ leak: { start: found.start, end: found.end, width: found.width, at } });
       return;
     }
     commit({ do: "pour", seed: seed(), at: [at[0], at[1]], gap });
@@ -147,11 +147,11 @@ function double(
   item: Item | undefined,
   picked: readonly Item[],
   items: readonly Item[],
-  flat: Flat,
 ): void {
   const { commit, setTool, piece, pickAll } = useBench.getState();
   const { tieWidth, set } = useShape.getState();
-  const [one, other] = [inArt(a, flat), inArt(b, flat)];
+  const one: [number, number] = [a[0], a[1]];
+  const other: [number, number] = [b[0], b[1]];
   const target = picked[0] ?? item;
   if (tool === "measure") {
     set({ measured: [a, b] });

@@ -1,12 +1,12 @@
 import { useEffect, useState, type PointerEvent } from "react";
 
 import type { Flat } from "../../api/client";
-import { inArt, type Point } from "../flat/place";
+import { type Point } from "../flat/place";
 import type { Viewport } from "../flat/viewport";
 import { useBench } from "../store";
 import { Ground, takes } from "./Ground";
 import { SnapMark } from "./marks";
-import { seed, type Thing } from "./objects";
+import { seed, type NewThing } from "./objects";
 import type { Snap } from "./snaps";
 import { useShape, type ShapeForm } from "./state";
 import { toSheet, useSnap } from "./useSheet";
@@ -65,8 +65,8 @@ export function FormTool({ flat, view, tool }: { flat: Flat; view: Viewport; too
           const end = aim(event).at;
           const dragged = Math.hypot(end[0] - from[0], end[1] - from[1]) * view.scale > CLICK;
           setFrom(null);
-          if (tool === "words") putWords(from, flat);
-          else putForm(form, from, dragged ? reach(form, from, end) : [USUAL, USUAL], flat);
+          if (tool === "words") putWords(from);
+          else putForm(form, from, dragged ? reach(form, from, end) : [USUAL, USUAL]);
         }}
         onPointerLeave={() => setTo(null)}
       />
@@ -86,38 +86,36 @@ export function putForm(
   form: ShapeForm,
   at: Point,
   [width, height]: readonly [number, number],
-  flat: Flat,
   inner = width * (form === "star" ? 0.45 : 0.75),
 ): void {
-  const unit = flat.mm_per_px;
-  const thing: Thing = {
+  const thing: NewThing = {
     kind: "shape",
     id: seed(),
     form,
-    at: inArt(at, flat),
-    width: width / unit,
-    height: height / unit,
-    inner: inner / unit,
-    radius: form === "rectangle" ? Math.min(width, height) / 10 / unit : 0,
+    at: [at[0], at[1]],
+    width,
+    height,
+    inner,
+    radius: form === "rectangle" ? Math.min(width, height) / 10 : 0,
     sides: form === "star" ? 5 : 6,
     follow: useBench.getState().piece?.document.symmetry ?? null,
   };
   place(thing);
 }
 
-export function putWords(at: Point, flat: Flat): void {
+export function putWords(at: Point): void {
   place({
     kind: "lettering",
     id: seed(),
     text: WORDS.text,
     font: "font:script",
-    at: inArt(at, flat),
-    height: WORDS.height / flat.mm_per_px,
-    radius: 30 / flat.mm_per_px,
+    at: [at[0], at[1]],
+    height: WORDS.height,
+    radius: 30,
   });
 }
 
-function place(thing: Thing): void {
+function place(thing: NewThing): void {
   const { commit, pickAll, setTool } = useBench.getState();
   commit({ do: "put-drawn", things: [thing] });
   pickAll([thing.id]);

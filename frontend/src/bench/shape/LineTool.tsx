@@ -1,7 +1,7 @@
 import { useEffect, useState, type PointerEvent } from "react";
 
 import type { Flat } from "../../api/client";
-import { inArt, onSheet, type Point } from "../flat/place";
+import { type Point } from "../flat/place";
 import type { Viewport } from "../flat/viewport";
 import { useDocument } from "../select";
 import { useBench } from "../store";
@@ -29,9 +29,9 @@ export function LineTool({ flat, view }: { flat: Flat; view: Viewport }) {
   const [start, setStart] = useState<Point | null>(null);
   const snap = useSnap(flat, view);
   const line = document?.drawn?.find((t): t is DrawnLine => t.id === drawing && t.kind === "line");
-  const tip = line ? lastOf(line) : start ? inArt(start, flat) : null;
-  const shownTip = tip ? onSheet(tip, flat) : null;
-  const first = line ? onSheet(line.start as Point, flat) : start;
+  const tip: Point | null = line ? lastOf(line) : start;
+  const shownTip = tip;
+  const first = line ? (line.start as Point) : start;
 
   useEffect(() => {
     const key = (event: KeyboardEvent) => {
@@ -67,7 +67,7 @@ export function LineTool({ flat, view }: { flat: Flat; view: Viewport }) {
 
   const click = (at: Point) => {
     if (!tip) {
-      const open = openEnd(document?.drawn ?? [], at, flat, view);
+      const open = openEnd(document?.drawn ?? [], at, view);
       if (open) {
         set({ drawing: open });
         return;
@@ -76,7 +76,7 @@ export function LineTool({ flat, view }: { flat: Flat; view: Viewport }) {
       return;
     }
     if (line && near(at, first)) return closeLine();
-    addPoint(inArt(at, flat), kind, start ? inArt(start, flat) : null);
+    addPoint([at[0], at[1]], kind, start ? [start[0], start[1]] : null);
     setStart(null);
   };
   return (
@@ -102,7 +102,7 @@ export function LineTool({ flat, view }: { flat: Flat; view: Viewport }) {
         />
       )}
       {line?.stretches.map(({ to }, i) => {
-        const [x, y] = onSheet(to as Point, flat);
+        const [x, y] = to as Point;
         return (
           <circle
             key={i}
@@ -194,10 +194,10 @@ function takeBack(): void {
 }
 
 /** The open line whose end lies under a click. */
-function openEnd(things: readonly Thing[], at: Point, flat: Flat, view: Viewport): string | null {
+function openEnd(things: readonly Thing[], at: Point, view: Viewport): string | null {
   for (const thing of things) {
     if (thing.kind !== "line" || thing.closed) continue;
-    const end = onSheet(lastOf(thing), flat);
+    const end = lastOf(thing);
     if (Math.hypot(end[0] - at[0], end[1] - at[1]) * view.scale < REACH) return thing.id;
   }
   return null;

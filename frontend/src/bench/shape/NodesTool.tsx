@@ -1,7 +1,7 @@
 import { useEffect, useMemo, useState, type PointerEvent } from "react";
 
 import type { Flat } from "../../api/client";
-import { inArt, type Point } from "../flat/place";
+import { type Point } from "../flat/place";
 import { isCorner, nodesOf } from "../flat/nodes";
 import type { Viewport } from "../flat/viewport";
 import { useBench } from "../store";
@@ -135,7 +135,7 @@ export function NodesTool({ flat, view }: { flat: Flat; view: Viewport }) {
         id: item.id,
         contour: held.contour,
         nodes: [...held.nodes],
-        by: [(held.to[0] - held.from[0]) / flat.mm_per_px, (held.to[1] - held.from[1]) / flat.mm_per_px],
+        by: [held.to[0] - held.from[0], held.to[1] - held.from[1]],
       });
     else
       commit({
@@ -144,7 +144,7 @@ export function NodesTool({ flat, view }: { flat: Flat; view: Viewport }) {
         contour: held.contour,
         segment: held.segment,
         handle: held.handle,
-        to: inArt(held.to, flat),
+        to: [held.to[0], held.to[1]],
         linked: held.linked,
       });
   };
@@ -243,7 +243,7 @@ export function NodesTool({ flat, view }: { flat: Flat; view: Viewport }) {
         onDoubleClick={(event) => {
           if (!item) return;
           const at = toSheet(event.nativeEvent, event.currentTarget, view);
-          commit({ do: "insert-node", id: item.id, at: inArt(at, flat) });
+          commit({ do: "insert-node", id: item.id, at: [at[0], at[1]] });
         }}
       />
     </g>

@@ -112,7 +112,7 @@ export function PickTool({ flat, view }: { flat: Flat; view: Viewport }) {
           do: "transform",
           seed: seed(),
           picked: idsOf(now),
-          matrix: [1, 0, 0, 1, way[0] / flat.mm_per_px, way[1] / flat.mm_per_px],
+          matrix: [1, 0, 0, 1, way[0], way[1]],
           copies: event.ctrlKey || event.metaKey ? 1 : 0,
         });
     }

@@ -18,10 +18,10 @@ export function ShapeLayer({ flat, view }: { flat: Flat; view: Viewport }) {
   if (playing !== null) return <Player flat={flat} view={view} />;
   return (
     <g data-shape-tool={tool ?? "pick"}>
-      <SymmetryMark flat={flat} view={view} />
+      <SymmetryMark view={view} />
       <Tool flat={flat} view={view} />
       <Measured view={view} />
-      <Leak flat={flat} view={view} />
+      <Leak view={view} />
       <Crossings view={view} />
     </g>
   );

@@ -25,7 +25,7 @@ export function shapeKey(event: KeyboardEvent): boolean {
   }
   if (!flat || !picked.length) return false;
   if (way && !command && !inControl) {
-    const by = (useShape.getState().nudge * (event.shiftKey ? 10 : 1)) / flat.mm_per_px;
+    const by = useShape.getState().nudge * (event.shiftKey ? 10 : 1);
     const { nodes } = useShape.getState();
     if (tool === "nodes" && nodes)
       commit({
@@ -95,25 +95,22 @@ export function transform(
   const { flat, commit } = useBench.getState();
   const box = boxOf(picked);
   if (!flat || !box) return;
-  const [ox = 0, oy = 0] = flat.origin;
-  const unit = flat.mm_per_px;
-  const art = (x: number, y: number): [number, number] => [(x - ox) / unit, (y - oy) / unit];
   let matrix: [number, number, number, number, number, number];
   if (change.width !== undefined || change.height !== undefined) {
     const sx = change.width !== undefined ? change.width / box.width : null;
     const sy = change.height !== undefined ? change.height / box.height : null;
     const [kx, ky] = change.free ? [sx ?? 1, sy ?? 1] : [sx ?? sy ?? 1, sx ?? sy ?? 1];
-    const [x, y] = art(box.x, box.y);
+    const { x, y } = box;
     matrix = [kx, 0, 0, ky, x - kx * x, y - ky * y];
   } else if (change.turn !== undefined) {
     const [c, s] = [Math.cos((-change.turn * Math.PI) / 180), Math.sin((-change.turn * Math.PI) / 180)];
-    const [x, y] = art(box.x + box.width / 2, box.y + box.height / 2);
+    const [x, y] = [box.x + box.width / 2, box.y + box.height / 2];
     matrix = [c, s, -s, c, x - c * x + s * y, y - s * x - c * y];
   } else if (change.flip) {
-    const [x, y] = art(box.x + box.width / 2, box.y + box.height / 2);
+    const [x, y] = [box.x + box.width / 2, box.y + box.height / 2];
     matrix = change.flip === "x" ? [-1, 0, 0, 1, 2 * x, 0] : [1, 0, 0, -1, 0, 2 * y];
   } else {
-    matrix = [1, 0, 0, 1, ((change.x ?? box.x) - box.x) / unit, ((change.y ?? box.y) - box.y) / unit];
+    matrix = [1, 0, 0, 1, (change.x ?? box.x) - box.x, (change.y ?? box.y) - box.y];
   }
   if (matrix.every(Number.isFinite))
     commit({ do: "transform", seed: seed(), picked: idsOf(picked), matrix, copies: 0 });

@@ -3,7 +3,7 @@ import { useEffect } from "react";
 import type { Flat } from "../../api/client";
 import { Button } from "../../ui/Button";
 import { formatLength, unitName } from "../../ui/length";
-import { onSheet, type Point } from "../flat/place";
+import { type Point } from "../flat/place";
 import type { Viewport } from "../flat/viewport";
 import { useDocument, useUnits } from "../select";
 import { pour } from "./ClicksTool";
@@ -39,10 +39,10 @@ export function SnapMark({ snap, view }: { snap: Snap | null; view: Viewport }) 
 }
 
 /** The line or the centre that what is drawn is repeated over. */
-export function SymmetryMark({ flat, view }: { flat: Flat; view: Viewport }) {
+export function SymmetryMark({ view }: { view: Viewport }) {
   const symmetry = useDocument()?.symmetry;
   if (!symmetry) return null;
-  const [mx, my] = onSheet(symmetry.at as Point, flat);
+  const [mx, my] = symmetry.at;
   const [x, y] = [view.x + mx * view.scale, view.y + my * view.scale];
   const count = symmetry.kind === "mirror" ? 2 : (symmetry.count ?? 2);
   const first = symmetry.kind === "mirror" ? ((symmetry.angle ?? 90) * Math.PI) / 180 : -Math.PI / 2;
@@ -99,11 +99,11 @@ export function figuresOf(a: Point, b: Point): { distance: number; angle: number
 }
 
 /** Where a pour ran out, with a click to close it. */
-export function Leak({ flat, view }: { flat: Flat; view: Viewport }) {
+export function Leak({ view }: { view: Viewport }) {
   const leak = useShape((s) => s.leak);
   const { set } = useShape.getState();
   if (!leak) return null;
-  const [a, b] = [onSheet(leak.start, flat), onSheet(leak.end, flat)];
+  const [a, b] = [leak.start, leak.end];
   const [x, y] = [view.x + ((a[0] + b[0]) / 2) * view.scale, view.y + ((a[1] + b[1]) / 2) * view.scale];
   return (
     <g data-leak={leak.width.toFixed(3)}>

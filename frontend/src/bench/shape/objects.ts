@@ -1,6 +1,8 @@
-import type { Document, Flat } from "../../api/client";
+import type { Document, Edit, Flat } from "../../api/client";
 
-export type Thing = NonNullable<Document["drawn"]>[number];
+export type Thing = Document["drawn"][number];
+/** A thing as it is put: what is left out has its default. */
+export type NewThing = Extract<Edit, { do: "put-drawn" }>["things"][number];
 
 /** What is picked as one: a drawn thing, or a traced region. `ids` are what the picking names. */
 export type Item = {

@@ -24,15 +24,14 @@ export function snapField(items: readonly Item[], flat: Flat | null, skip: Reado
     for (const contour of contours) nodes.push(...nodePlaces(contour));
     edges.push(...along(contours));
   }
-  const lay = flat?.underlay;
-  const picture: Point[] = lay
-    ? [
-        [lay.x, lay.y],
-        [lay.x + lay.width, lay.y],
-        [lay.x, lay.y + lay.height],
-        [lay.x + lay.width, lay.y + lay.height],
-      ]
-    : [];
+  const picture: Point[] = (flat?.underlays ?? [])
+    .filter((u) => !u.hidden)
+    .flatMap(({ box: [x, y, w, h] }): Point[] => [
+      [x, y],
+      [x + w, y],
+      [x, y + h],
+      [x + w, y + h],
+    ]);
   return { nodes, centres, edges, picture };
 }
 

@@ -76,7 +76,7 @@ export default memo(function SolidView() {
       className="@container relative h-full"
       style={{ background: "var(--backdrop)" }}
     >
-      <div ref={whole} className="absolute inset-0">
+      <div ref={whole} className={`absolute inset-0 transition-opacity ${problem ? "opacity-35" : ""}`}>
         <Canvas
           shadows="percentage"
           frameloop="demand"

@@ -61,7 +61,7 @@ async function fetchSolid(wish: Wish, signal: AbortSignal): Promise<Solid> {
 
 /** Whether there is any region to raise. */
 export function somethingStands(flat: Flat | null): boolean {
-  return Boolean(flat?.regions.some((r) => !r.left_out));
+  return Boolean(flat?.base_path || flat?.regions.some((r) => !r.left_out));
 }
 
 /** The solid as it stands, or as the hand would have it; the old one stays until the new one is there. */

@@ -3,14 +3,19 @@ import { useRef } from "react";
 
 import { Button } from "../../ui/Button";
 import { Choice, TextField } from "../../ui/fields";
-import { DRAWINGS } from "../../ui/kinds";
+import { DRAWINGS, isDrawing } from "../../ui/kinds";
 import { useNotices } from "../../ui/notices";
 import { takeFiles } from "../incoming";
-import { useDocument, useLook } from "../select";
+import { hasBegun } from "../begun";
+import { useDocument, useLook, usePicture } from "../select";
+import { seed } from "../shape/objects";
 import { useBench } from "../store";
 import { Figures, Section } from "./parts";
 import { Cabinet } from "./Cabinet";
+import { BeginPlain } from "./BeginPlain";
 import { PictureCare } from "./PictureCare";
+import { PictureChoice } from "./PictureChoice";
+import { PicturePlace } from "./PicturePlace";
 
 const PERMISSIONS = [
   { value: "mine", name: "Mine" },
@@ -24,8 +29,9 @@ export function GatherStop() {
   const { putPicture, commit } = useBench.getState();
   const refuse = useNotices((s) => s.refuse);
   const chooser = useRef<HTMLInputElement>(null);
-  const source = document?.source;
+  const picture = usePicture();
   const look = useLook();
+  const replacing = useRef(false);
   const paste = async () => {
     try {
       for (const item of await navigator.clipboard.read()) {
@@ -42,22 +48,46 @@ export function GatherStop() {
   };
   return (
     <>
+      <PictureChoice />
       <Section name="Picture">
-        {source ? (
+        {picture ? (
           <>
             <div className="border-rule mb-3 aspect-[5/3] overflow-hidden rounded-md border bg-white p-2">
               <img
                 src={look}
-                alt={`The piece's picture, ${source.name}`}
+                alt={`The piece's picture, ${picture.name}`}
                 className="h-full w-full object-contain"
               />
             </div>
             <Figures
               rows={[
-                ["File", source.name],
-                ["Pixels", `${source.width} × ${source.height}`],
+                ["File", picture.name],
+                ["Pixels", `${picture.width} × ${picture.height}`],
               ]}
             />
+            <div className="mt-2 grid grid-cols-2 gap-1.5">
+              <Button
+                className="px-1! text-[12.5px]"
+                onClick={() => {
+                  replacing.current = true;
+                  chooser.current?.click();
+                }}
+              >
+                Replace
+              </Button>
+              <Button
+                className="px-1! text-[12.5px]"
+                onClick={() => commit({ do: "drop-picture", picture: picture.id })}
+              >
+                Remove
+              </Button>
+              <Button
+                className="col-span-2 px-1! text-[12.5px]"
+                onClick={() => commit({ do: "keep-outlines", seed: seed(), picture: picture.id })}
+              >
+                Remove, keep its outlines
+              </Button>
+            </div>
           </>
         ) : (
           <p className="text-soft">
@@ -66,40 +96,44 @@ export function GatherStop() {
           </p>
         )}
       </Section>
-      {source && <PictureCare source={source} />}
-      {source && (
+      {picture && <PictureCare picture={picture} />}
+      {picture && <PicturePlace picture={picture} />}
+      {picture && (
         <Section name="Where it came from">
           <Choice
             label="Permission"
-            value={source.permission ?? "unknown"}
+            value={picture.permission}
             options={PERMISSIONS}
-            onChange={(permission) => commit({ do: "set-source", permission })}
+            onChange={(permission) => commit({ do: "set-source", picture: picture.id, permission })}
           />
           <TextField
             label="Source"
-            value={source.origin ?? ""}
+            value={picture.origin}
             placeholder="address, book, or who drew it"
             maxLength={400}
-            onCommit={(origin) => commit({ do: "set-source", origin })}
+            onCommit={(origin) => commit({ do: "set-source", picture: picture.id, origin })}
           />
           <p className="text-soft text-xs">Both travel into the 3MF.</p>
         </Section>
       )}
       <div className="mb-5 space-y-2">
-        <Button kind={source ? "plain" : "act"} className="w-full" onClick={() => chooser.current?.click()}>
+        <Button
+          kind={picture ? "plain" : "act"}
+          className="w-full"
+          onClick={() => {
+            replacing.current = false;
+            chooser.current?.click();
+          }}
+        >
           <ImagePlus size={16} aria-hidden />{" "}
-          {source ? "Take another picture" : "Choose a picture or drawing"}
+          {picture ? "Add a picture or drawing" : "Choose a picture or drawing"}
         </Button>
         <Button className="w-full" onClick={() => void paste()}>
           <ClipboardPaste size={16} aria-hidden /> Paste from the clipboard
         </Button>
       </div>
       <Cabinet />
-      {source && (
-        <p className="text-soft mt-3 text-[12.5px]">
-          Heights, names and filaments stay with regions that lie in the same place in the new picture.
-        </p>
-      )}
+      {!hasBegun(document) && <BeginPlain />}
       <input
         ref={chooser}
         type="file"
@@ -109,7 +143,10 @@ export function GatherStop() {
         onChange={(event) => {
           const file = event.target.files?.[0];
           event.target.value = "";
-          if (file) takeFiles([file]);
+          if (!file) return;
+          if (replacing.current && picture && !isDrawing(file))
+            void putPicture(file, { replaces: picture.id });
+          else takeFiles([file]);
         }}
       />
     </>

@@ -3,8 +3,9 @@ import type { ReactNode } from "react";
 
 import { Button, SignButton, ToolButton } from "../../ui/Button";
 import { NumberField } from "../../ui/fields";
-import { careEdit, careSwitch, STEP_NAMES, type CareTool, type Source } from "../care";
-import { useUnits } from "../select";
+import type { Picture } from "../../api/client";
+import { careEdit, careSwitch, STEP_NAMES, type CareTool } from "../care";
+import { useUnderlay, useUnits } from "../select";
 import { useBench } from "../store";
 import { lengths, Section } from "./parts";
 
@@ -17,10 +18,10 @@ const TOOLS: readonly { tool: CareTool; name: string; sign: ReactNode }[] = [
 ];
 
 /** What is done to the picture before it is traced; the original stays. */
-export function PictureCare({ source }: { source: Source }) {
+export function PictureCare({ picture }: { picture: Picture }) {
   const tool = useBench((s) => s.tool);
   const { setTool, commit } = useBench.getState();
-  const steps = source.care ?? [];
+  const steps = picture.care;
   return (
     <Section name="Picture care">
       <div className="grid grid-cols-3 gap-1.5">
@@ -38,7 +39,7 @@ export function PictureCare({ source }: { source: Source }) {
           aria-label="Even light"
           title="Even light"
           disabled={steps.some((s) => s.do === "even")}
-          onClick={() => commit(careEdit(source, { do: "even" }))}
+          onClick={() => commit(careEdit(picture, { do: "even" }))}
         >
           <Sun size={14} aria-hidden /> Light
         </Button>
@@ -54,13 +55,13 @@ export function PictureCare({ source }: { source: Source }) {
                   className="accent-act size-4"
                   checked={!step.off}
                   aria-label={`Step ${i + 1}, ${STEP_NAMES[step.do].toLowerCase()}`}
-                  onChange={(event) => commit(careSwitch(i, event.target.checked ? "on" : "off"))}
+                  onChange={(event) => commit(careSwitch(picture, i, event.target.checked ? "on" : "off"))}
                 />
                 {STEP_NAMES[step.do]}
               </label>
               <SignButton
                 label={`Forget step ${i + 1}, ${STEP_NAMES[step.do].toLowerCase()}`}
-                onClick={() => commit(careSwitch(i, "gone"))}
+                onClick={() => commit(careSwitch(picture, i, "gone"))}
               >
                 <X size={14} />
               </SignButton>
@@ -72,43 +73,40 @@ export function PictureCare({ source }: { source: Source }) {
   );
 }
 
-/** The distance between two points of the picture, to be typed; the art takes its size from it. */
+/** The distance between two points of the picture, to be typed; the picture takes its size from it. */
 function Measured() {
-  const measured = useBench((s) => s.measured);
-  const size = useBench((s) => s.piece?.document.size);
-  const flat = useBench((s) => s.flat);
+  const points = useBench((s) => s.measured);
+  const underlay = useUnderlay();
   const units = useUnits();
   const { commit, setMeasured } = useBench.getState();
-  const points = measured ?? (size?.side === "between" ? size.points : null);
-  if (!points || !flat) return null;
-  const [[ax = 0, ay = 0] = [], [bx = 0, by = 0] = []] = points as readonly (readonly number[])[];
-  const px = Math.hypot(bx - ax, by - ay);
+  if (!points || !underlay) return null;
+  const [[ax, ay], [bx, by]] = points;
+  const apart = Math.hypot(bx - ax, by - ay);
   return (
     <div className="border-act bg-act-wash mt-2 rounded-r-md border-l-4 px-2.5 py-2">
       <NumberField
         label="Between the two points"
-        value={measured ? px * flat.mm_per_px : (size?.mm ?? 0)}
+        value={apart}
         notation={lengths(units)}
-        min={0.6}
-        max={2000}
+        min={0.1}
+        max={10_000}
         step={1}
         onCommit={(mm) => {
           commit({
-            do: "set-size",
-            size: {
-              side: "between",
-              mm,
-              points: [
-                [ax, ay],
-                [bx, by],
-              ],
-            },
+            do: "set-scale",
+            picture: underlay.id,
+            mm,
+            points: [
+              [ax, ay],
+              [bx, by],
+            ],
           });
           setMeasured(null);
         }}
       />
       <p className="text-soft text-xs">
-        {Math.round(px)} px of the picture. Type the distance; everything takes its size from it.
+        {Math.round(apart / underlay.mm_per_px)} px of the picture. Type the distance you know; the picture
+        takes its size from it.
       </p>
     </div>
   );

@@ -1,14 +1,15 @@
-import type { Edit, Region, Schemas } from "../../api/client";
+import type { Document, Edit, Flat, Region, Schemas } from "../../api/client";
 import { Choice, NumberField, PLAIN, SliderField, SwitchField } from "../../ui/fields";
 import { formatLength, unitName } from "../../ui/length";
 import { Spools } from "../../ui/Spools";
-import { filamentsOf, regionsEdit, useDocument, useShown, useUnits } from "../select";
+import { standsAlone } from "../begun";
+import { filamentsOf, regionsEdit, useDocument, useProblemAt, useShown, useUnits } from "../select";
 import { useBench } from "../store";
 import { lengths, Section } from "./parts";
 import { FormChooser, FormNumbers } from "./raise/FormChooser";
 import { PrintPart } from "./raise/PrintPart";
 
-type EdgeOptions = Schemas["EdgeOptions"];
+type EdgeOptions = Schemas["EdgeOptions-Output"];
 type Way = "raised" | "sunk" | "flush" | "through";
 const WAYS = [
   { value: "raised", name: "Raised" },
@@ -37,6 +38,15 @@ export function RaiseStop() {
   return (
     <>
       <FormChooser />
+      {flat.problem && (
+        <p
+          role="alert"
+          data-form-problem={flat.problem.field}
+          className="border-error bg-error-wash mb-4 rounded-r-md border-l-4 px-3 py-2"
+        >
+          {flat.problem.message}
+        </p>
+      )}
       {(document.form ?? "relief") === "relief" || document.form === "nameplate" ? (
         <Heights regions={regions} />
       ) : null}
@@ -59,6 +69,7 @@ function Heights({ regions }: { regions: readonly Region[] }) {
   const units = useUnits();
   const draft = useBench((s) => s.draft);
   const { previewEdit, commit } = useBench.getState();
+  const wrong = useProblemAt("height", "default_height");
   if (!document || !flat) return null;
   const none = regions.length === 0;
   const first = regions[0];
@@ -103,6 +114,7 @@ function Heights({ regions }: { regions: readonly Region[] }) {
           min={LOWEST}
           max={way === "sunk" ? Math.max(LOWEST, thickness - LOWEST) : HIGHEST}
           sliderMax={way === "sunk" ? Math.max(LOWEST, thickness - LOWEST) : SLIDER_TOP}
+          problem={wrong}
           step={units === "mm" ? 0.05 : 25.4 / 256}
           onPreview={(value) => previewEdit(edit({ height: sign * value }))}
           onCommit={(value) => commit(edit({ height: sign * value }))}
@@ -116,7 +128,7 @@ function Heights({ regions }: { regions: readonly Region[] }) {
       )}
       {(way === "raised" || way === "sunk") && document.form !== "nameplate" && (
         <EdgeControls
-          edge={first?.edge ?? document.default_edge ?? {}}
+          edge={first?.edge ?? document.default_edge}
           onChange={(edge) => commit(none ? { do: "set-defaults", edge } : regionsEdit(regions, { edge }))}
         />
       )}
@@ -212,14 +224,71 @@ function RegionName({ region }: { region: Region }) {
   );
 }
 
+type Base = Document["base"];
+const SIZES = [
+  { value: "margin", name: "By a margin" },
+  { value: "typed", name: "Typed" },
+] as const;
+const FOLLOWS = [
+  { value: "art", name: "Follows the art" },
+  { value: "fixed", name: "Stays" },
+] as const;
+
+/** Whether the base's width and depth do not hang on the art. */
+function ownSize(base: Base): boolean {
+  return standsAlone({ base } as Document);
+}
+
+/** The base with a size of its own, as large as it is now, or with a margin round the art. */
+function sizeOf(shape: Base["shape"], typed: boolean, flat: Flat | null): Partial<Base> {
+  if (!typed) return { sides: null, diameter: null };
+  const [, , width = 60, depth = 40] = flat?.base_box ?? [];
+  const round = (mm: number) => Math.max(1, Math.round(mm * 10) / 10);
+  return shape === "circle" ? { diameter: round(width) } : { sides: [round(width), round(depth)] };
+}
+
+/** Whether the base goes where the art's middle is, or stays in a place of its own. */
+function BasePlace({ at, set }: { at: Base["at"]; set: (change: Partial<Base>) => Edit }) {
+  const flat = useShown();
+  const units = useUnits();
+  const commit = useBench((s) => s.commit);
+  const [x, y, w, d] = flat?.base_box ?? [0, 0, 0, 0];
+  const field = (axis: 0 | 1) => (
+    <NumberField
+      label={axis === 0 ? "Middle, across" : "Middle, down"}
+      notation={lengths(units)}
+      value={at?.[axis] ?? 0}
+      min={-5000}
+      max={5000}
+      step={1}
+      onCommit={(mm) => at && commit(set({ at: axis === 0 ? [mm, at[1]] : [at[0], mm] }))}
+    />
+  );
+  return (
+    <div className="my-1.5 space-y-1.5">
+      <Choice
+        label="Place of the base"
+        value={at ? "fixed" : "art"}
+        options={FOLLOWS}
+        onChange={(how) => commit(set({ at: how === "art" ? null : [x + w / 2, y + d / 2] }))}
+      />
+      {at && field(0)}
+      {at && field(1)}
+    </div>
+  );
+}
+
 function BaseControls() {
   const document = useDocument();
   const units = useUnits();
   const { previewEdit, commit } = useBench.getState();
   const draft = useBench((s) => s.draft);
-  if (!document?.base) return null;
+  const flat = useShown();
+  const thin = useProblemAt("base.thickness");
+  const narrow = useProblemAt("base.margin");
+  if (!document) return null;
   const given = draft?.do === "set-base" ? draft : {};
-  const base = { ...document.base, ...given };
+  const base = { ...document.base, ...given } as Base;
   const set = (change: Omit<Extract<Edit, { do: "set-base" }>, "do">): Edit => ({
     do: "set-base",
     ...change,
@@ -250,6 +319,7 @@ function BaseControls() {
           {form === "relief" && (
             <SliderField
               label="Thickness"
+              problem={thin}
               value={base.thickness ?? 2}
               notation={notation}
               min={0.2}
@@ -260,38 +330,61 @@ function BaseControls() {
               onCommit={(thickness) => commit(set({ thickness }))}
             />
           )}
-          {base.shape !== "block" && (
+          {base.shape !== "outline" && base.shape !== "block" && (
+            <Choice
+              label="Size of the base"
+              value={ownSize(base) ? "typed" : "margin"}
+              options={SIZES}
+              onChange={(how) => commit(set(sizeOf(base.shape, how === "typed", flat)))}
+            />
+          )}
+          {!ownSize(base) && (
             <SliderField
               label="Margin"
-              value={base.margin ?? 3}
+              problem={narrow}
+              value={base.margin}
               notation={notation}
-              min={0}
+              min={-500}
               max={500}
+              sliderMin={0}
               sliderMax={20}
               step={0.5}
               onPreview={(margin) => previewEdit(set({ margin }))}
               onCommit={(margin) => commit(set({ margin }))}
             />
           )}
-          {base.shape === "block" && (
+          {base.shape === "circle" && base.diameter !== null && (
+            <NumberField
+              label="Diameter of the base"
+              value={base.diameter}
+              notation={notation}
+              min={0.5}
+              max={2000}
+              step={1}
+              onCommit={(diameter) => commit(set({ diameter }))}
+            />
+          )}
+          {(base.shape === "block" || (base.shape === "rectangle" && base.sides)) && (
             <div className="space-y-1.5">
               {(["Width of the block", "Depth of the block"] as const).map((label, i) => (
                 <NumberField
                   key={label}
-                  label={label}
-                  value={base.block?.[i] ?? 60}
+                  label={base.shape === "block" ? label : label.replace("block", "base")}
+                  value={(base.shape === "block" ? base.block : (base.sides ?? base.block))[i === 0 ? 0 : 1]}
                   notation={notation}
                   min={0.5}
                   max={2000}
                   step={1}
                   onCommit={(mm) => {
-                    const [w = 80, d = 60] = base.block ?? [];
-                    commit(set({ block: i === 0 ? [mm, d] : [w, mm] }));
+                    const name = base.shape === "block" ? "block" : "sides";
+                    const [w, d] = base.shape === "block" ? base.block : (base.sides ?? base.block);
+                    commit(set({ [name]: i === 0 ? [mm, d] : [w, mm] }));
                   }}
                 />
               ))}
             </div>
           )}
+          {base.shape !== "outline" && <BasePlace at={base.at} set={set} />}
           {base.shape === "outline" && document.form === "relief" && (
             <SwitchField
               label="Keep its holes"

@@ -27,7 +27,7 @@ export function ShapeStop() {
       {part === "Draw" && (
         <>
           <PickedPanel />
-          <DrawPart flat={flat} />
+          <DrawPart />
         </>
       )}
       {part === "Change" && <ChangePart />}

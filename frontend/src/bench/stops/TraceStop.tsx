@@ -4,10 +4,11 @@ import { Button } from "../../ui/Button";
 import { Choice, SliderField } from "../../ui/fields";
 import { formatLength, trimmed, unitName } from "../../ui/length";
 import { isCorner, nodesOf } from "../flat/nodes";
-import { useShown, useUnits } from "../select";
+import { useShown, useUnderlay, useUnits } from "../select";
 import { useBench } from "../store";
 import { focusOn, useLookOver, type LookOver } from "../useLookOver";
 import { Figures, Section } from "./parts";
+import { PictureChoice } from "./PictureChoice";
 import { Areas } from "./trace/Areas";
 import { Attempts } from "./trace/Attempts";
 import { ColourTuning } from "./trace/ColourTuning";
@@ -50,6 +51,7 @@ export function TraceStop() {
           onChange={setPart}
         />
       </div>
+      <PictureChoice />
       {part === "settings" ? <TraceSettings /> : part === "look" ? <LookOverPart /> : <Pen />}
     </>
   );
@@ -66,9 +68,9 @@ function LookOverPart() {
 }
 
 function TraceSettings() {
-  const { document, flat, kept, now, preview, commit } = useTrace();
-  if (!document || !flat) return null;
-  if (document.tracing === false)
+  const { picture, flat, kept, now, preview, commit } = useTrace();
+  if (!picture || !flat) return null;
+  if (!picture.tracing)
     return (
       <p className="text-soft">
         Only what the pen draws counts. Under Pen the picture can be traced as well.
@@ -124,6 +126,7 @@ function TraceSettings() {
 
 function Outlines() {
   const flat = useShown();
+  const underlay = useUnderlay();
   const found = useLookOver();
   const units = useUnits();
   const commit = useBench((s) => s.commit);
@@ -151,7 +154,7 @@ function Outlines() {
           ["Corners", String(corners)],
           ["Smallest gap", found ? place(found.gap) : "…"],
           ["Smallest neck", found ? place(found.neck) : "…"],
-          ["One pixel is", `${trimmed(flat.mm_per_px, 3)} mm`],
+          ["One pixel is", underlay ? `${trimmed(underlay.mm_per_px, 3)} mm` : "…"],
         ]}
       />
       {flat.reduced > 1 && (
@@ -160,7 +163,10 @@ function Outlines() {
             The picture is large, so it is traced at 1/{flat.reduced} of its resolution. That is fine for most
             work.
           </p>
-          <Button className="w-full" onClick={() => commit({ do: "set-source", whole: true })}>
+          <Button
+            className="w-full"
+            onClick={() => commit({ do: "set-source", picture: underlay?.id ?? null, whole: true })}
+          >
             Trace every pixel
           </Button>
         </div>

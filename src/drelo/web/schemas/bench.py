@@ -5,9 +5,17 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Annotated, Any, Generic, TypeVar, get_type_hints
 
-from pydantic import BaseModel, ConfigDict, Field, RootModel, create_model
+from pydantic import (
+    BaseModel,
+    ConfigDict,
+    Field,
+    RootModel,
+    SerializerFunctionWrapHandler,
+    create_model,
+    model_serializer,
+)
 
-from drelo.core.piece.difference import Difference, Rows, difference
+from drelo.core.piece.difference import Difference, Rows, Splice, difference
 from drelo.core.piece.document import Document, RegionChoice
 from drelo.core.piece.drawn import Drawn, Identifier, Point
 from drelo.core.piece.edits import Edit
@@ -46,11 +54,15 @@ class Part(BaseModel):
 
     model_config = ConfigDict(extra="forbid")
 
+    @model_serializer(mode="wrap")
+    def _only_what_changed(self, whole: SerializerFunctionWrapHandler):  # type: ignore[no-untyped-def]
+        return {name: value for name, value in whole(self).items() if name in self.model_fields_set}
+
 
 class RowsOut(BaseModel, Generic[Row]):
-    """A list of which some rows changed: all ids in their order, where that changed, and the rows that differ."""
+    """A list of which some rows changed: how their ids change, where they do, and the rows that differ."""
 
-    order: tuple[str, ...] | None
+    order: Splice | None
     changed: tuple[Row, ...]
 
     @classmethod

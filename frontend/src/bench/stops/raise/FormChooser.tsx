@@ -1,6 +1,6 @@
 import { Choice, NumberField, PLAIN, SliderField, SwitchField } from "../../../ui/fields";
 import type { Document, Edit, Flat } from "../../../api/client";
-import { colourOf, useDocument, useShown, useUnits } from "../../select";
+import { colourOf, useDocument, useProblemAt, useShown, useUnits } from "../../select";
 import { useBench } from "../../store";
 import { lengths, Section } from "../parts";
 
@@ -112,6 +112,11 @@ function Sketch({ form, flat, document }: { form: Form; flat: Flat; document: Do
   );
 }
 
+/** Numbers with those that the hand would have instead; what it leaves out stays. */
+function merged<T extends object>(kept: T, drafted: object | null | undefined): T {
+  return { ...kept, ...drafted } as T;
+}
+
 /** The numbers of the form that is chosen. */
 export function FormNumbers() {
   const document = useDocument();
@@ -121,10 +126,10 @@ export function FormNumbers() {
   const drafted = draft?.do === "set-form" ? draft : ({} as Partial<SetForm>);
   const form = document.form ?? "relief";
   if (form === "relief") return <ReliefNumbers numbers={{ ...document.relief, ...drafted.relief }} />;
-  if (form === "stamp") return <StampNumbers numbers={{ ...document.stamp, ...drafted.stamp }} flat={flat} />;
+  if (form === "stamp") return <StampNumbers numbers={merged(document.stamp, drafted.stamp)} flat={flat} />;
   if (form === "cutter")
     return <CutterNumbers numbers={{ ...document.cutter, ...drafted.cutter }} flat={flat} />;
-  return <NameplateNumbers numbers={{ ...document.nameplate, ...drafted.nameplate }} />;
+  return <NameplateNumbers numbers={merged(document.nameplate, drafted.nameplate)} />;
 }
 
 function Length({
@@ -134,10 +139,13 @@ function Length({
   min = 0,
   top,
   step = 0.1,
+  field,
   onChange,
   onPreview,
 }: {
   label: string;
+  /** What the number is called where the form is worked out. */
+  field?: string;
   value: number;
   max: number;
   min?: number;
@@ -147,7 +155,8 @@ function Length({
   onPreview?: (mm: number) => void;
 }) {
   const units = useUnits();
-  const shared = { label, value, min, max, step, notation: lengths(units), onCommit: onChange };
+  const problem = useProblemAt(field ?? "");
+  const shared = { label, value, min, max, step, problem, notation: lengths(units), onCommit: onChange };
   return onPreview ? (
     <SliderField {...shared} sliderMax={top ?? max} onPreview={onPreview} />
   ) : (
@@ -164,6 +173,7 @@ function ReliefNumbers({ numbers }: { numbers: Relief }) {
       <div className="space-y-1.5">
         <Length
           label="Inlays go deep"
+          field="relief.inlay"
           value={numbers.inlay ?? 0.6}
           min={0.02}
           max={100}
@@ -171,6 +181,7 @@ function ReliefNumbers({ numbers }: { numbers: Relief }) {
         />
         <Length
           label="Rim, width"
+          field="relief.rim_width"
           value={numbers.rim_width ?? 0}
           max={100}
           step={0.5}
@@ -179,6 +190,7 @@ function ReliefNumbers({ numbers }: { numbers: Relief }) {
         {(numbers.rim_width ?? 0) > 0 && (
           <Length
             label="Rim, height"
+            field="relief.rim_height"
             value={numbers.rim_height ?? 1.2}
             min={0.02}
             max={100}
@@ -211,6 +223,7 @@ function StampNumbers({ numbers, flat }: { numbers: Stamp; flat: Flat }) {
       <Section name="Stamp">
         <Length
           label="Relief depth"
+          field="stamp.depth"
           value={numbers.depth ?? 2.5}
           min={0.2}
           max={50}
@@ -221,6 +234,7 @@ function StampNumbers({ numbers, flat }: { numbers: Stamp; flat: Flat }) {
         <div className="space-y-1.5">
           <Length
             label="Backing plate"
+            field="stamp.thickness"
             value={numbers.thickness ?? 3.2}
             min={0.4}
             max={100}
@@ -306,6 +320,7 @@ function CutterNumbers({ numbers, flat }: { numbers: Cutter; flat: Flat }) {
       <Section name="Cutter">
         <Length
           label="Depth"
+          field="cutter.depth"
           value={numbers.depth ?? 14}
           min={2}
           max={200}
@@ -317,6 +332,7 @@ function CutterNumbers({ numbers, flat }: { numbers: Cutter; flat: Flat }) {
         <div className="space-y-1.5">
           <Length
             label="Edge"
+            field="cutter.edge"
             value={numbers.edge ?? 0.5}
             min={0.1}
             max={10}
@@ -324,6 +340,7 @@ function CutterNumbers({ numbers, flat }: { numbers: Cutter; flat: Flat }) {
           />
           <Length
             label="Wall"
+            field="cutter.wall"
             value={numbers.wall ?? 1.2}
             min={0.2}
             max={20}
@@ -331,6 +348,7 @@ function CutterNumbers({ numbers, flat }: { numbers: Cutter; flat: Flat }) {
           />
           <Length
             label="Tapers over"
+            field="cutter.taper"
             value={numbers.taper ?? 3}
             max={200}
             step={0.5}
@@ -338,6 +356,7 @@ function CutterNumbers({ numbers, flat }: { numbers: Cutter; flat: Flat }) {
           />
           <Length
             label="Flange, width"
+            field="cutter.flange_width"
             value={numbers.flange_width ?? 4}
             max={100}
             step={0.5}
@@ -345,6 +364,7 @@ function CutterNumbers({ numbers, flat }: { numbers: Cutter; flat: Flat }) {
           />
           <Length
             label="Flange, height"
+            field="cutter.flange_height"
             value={numbers.flange_height ?? 3}
             min={0.2}
             max={100}
@@ -366,6 +386,7 @@ function CutterNumbers({ numbers, flat }: { numbers: Cutter; flat: Flat }) {
           <div className="space-y-1.5">
             <Length
               label="Ribs, width"
+              field="cutter.rib_width"
               value={numbers.rib_width ?? 1.2}
               min={0.2}
               max={20}
@@ -373,6 +394,7 @@ function CutterNumbers({ numbers, flat }: { numbers: Cutter; flat: Flat }) {
             />
             <Length
               label="Ribs end short by"
+              field="cutter.rib_short"
               value={numbers.rib_short ?? 4}
               max={200}
               step={0.5}
@@ -380,6 +402,7 @@ function CutterNumbers({ numbers, flat }: { numbers: Cutter; flat: Flat }) {
             />
             <Length
               label="Cross-bars"
+              field="cutter.bar_width"
               value={numbers.bar_width ?? 4}
               min={0.4}
               max={50}
@@ -404,6 +427,7 @@ function NameplateNumbers({ numbers }: { numbers: Nameplate }) {
     <Section name="Nameplate">
       <Length
         label="Backing"
+        field="nameplate.thickness"
         value={numbers.thickness ?? 2.4}
         min={0.2}
         max={100}
@@ -424,6 +448,7 @@ function NameplateNumbers({ numbers }: { numbers: Nameplate }) {
         {numbers.join === "tie" && (
           <Length
             label="Ties, width"
+            field="nameplate.tie_width"
             value={numbers.tie_width ?? 4}
             min={0.4}
             max={50}
@@ -474,6 +499,7 @@ function NameplateNumbers({ numbers }: { numbers: Nameplate }) {
         )}
         <Length
           label="Frame, width"
+          field="nameplate.frame_width"
           value={numbers.frame_width ?? 0}
           max={50}
           step={0.5}
@@ -482,6 +508,7 @@ function NameplateNumbers({ numbers }: { numbers: Nameplate }) {
         {(numbers.frame_width ?? 0) > 0 && (
           <Length
             label="Frame, height"
+            field="nameplate.frame_height"
             value={numbers.frame_height ?? 1.8}
             min={0.1}
             max={50}

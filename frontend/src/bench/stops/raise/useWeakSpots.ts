@@ -4,7 +4,7 @@ import { api, data, type Schemas } from "../../../api/client";
 import { useBench } from "../../store";
 import { useRested } from "../../useLookOver";
 
-export type WeakPlace = Schemas["WeakPlaceOut"];
+export type WeakPlace = Schemas["WeakPlace"];
 
 export const WEAK_WORDS: Record<WeakPlace["kind"], string> = {
   "thin wall": "thin wall",

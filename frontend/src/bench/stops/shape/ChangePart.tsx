@@ -5,7 +5,7 @@ import { api, data, type Edit, type Schemas } from "../../../api/client";
 import { Button } from "../../../ui/Button";
 import { Choice, NumberField, SliderField, SwitchField } from "../../../ui/fields";
 import { formatLength, unitName } from "../../../ui/length";
-import { useShown, useUnits } from "../../select";
+import { useUnits } from "../../select";
 import { changeNodes } from "../../shape/NodesTool";
 import { idsOf, seed, type Item } from "../../shape/objects";
 import { useShape } from "../../shape/state";
@@ -298,7 +298,6 @@ function Ties({ picked }: { picked: readonly Item[] }) {
   const { set } = useShape.getState();
   const units = useUnits();
   const items = useItems();
-  const unit = useShown()?.mm_per_px ?? 1;
   const ties = picked.filter((i) => i.thing?.kind === "path" && i.thing.tie);
   const [first] = ties;
   const tie = first?.thing?.kind === "path" ? first.thing.tie : null;
@@ -308,7 +307,7 @@ function Ties({ picked }: { picked: readonly Item[] }) {
         <NumberField
           label={tie ? "Its width" : "Width of a tie"}
           notation={lengths(units)}
-          value={tie ? Number((tie.width * unit).toFixed(4)) : width}
+          value={tie ? Number(tie.width.toFixed(4)) : width}
           min={0.2}
           max={100}
           step={0.2}
@@ -337,22 +336,18 @@ function Ties({ picked }: { picked: readonly Item[] }) {
 
 /** Where a tie begins and ends, mm on the sheet. */
 function TieEnds({ tie, id }: { tie: TieNumbers; id: string }) {
-  const flat = useShown();
   const units = useUnits();
-  if (!flat) return null;
-  const { mm_per_px: unit, origin } = flat;
   const place = (end: "start" | "end", axis: 0 | 1) => (
     <NumberField
       label={`${end === "start" ? "From" : "To"} ${"xy".charAt(axis)}`}
       notation={lengths(units)}
-      value={Number(((tie[end][axis] ?? 0) * unit + (origin[axis] ?? 0)).toFixed(3))}
+      value={Number(tie[end][axis].toFixed(3))}
       min={-5000}
       max={5000}
       step={0.5}
       onCommit={(mm) => {
-        const [x, y] = tie[end] as [number, number];
-        const moved = (mm - (origin[axis] ?? 0)) / unit;
-        say({ do: "retie", picked: [id], [end]: axis === 0 ? [moved, y] : [x, moved] });
+        const [x, y] = tie[end];
+        say({ do: "retie", picked: [id], [end]: axis === 0 ? [mm, y] : [x, mm] });
       }}
     />
   );

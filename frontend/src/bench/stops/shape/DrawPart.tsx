@@ -1,7 +1,6 @@
 import { Asterisk, FlipHorizontal2, Droplets, PenLine, Type } from "lucide-react";
 import { useState } from "react";
 
-import { type Flat } from "../../../api/client";
 import { Button } from "../../../ui/Button";
 import { Choice, NumberField, PLAIN } from "../../../ui/fields";
 import { parseLength } from "../../../ui/length";
@@ -44,11 +43,11 @@ const FORMS: readonly { value: ShapeForm; name: string }[] = [
 /** How wide the band of a ring round something is, mm. */
 const RING = 5;
 
-export function DrawPart({ flat }: { flat: Flat }) {
+export function DrawPart() {
   return (
     <>
-      <Lines flat={flat} />
-      <Forms flat={flat} />
+      <Lines />
+      <Forms />
       <Section name="Words">
         <Tools tools={[{ tool: "words", name: "Set words", sign: <Type size={14} aria-hidden /> }]} />
         <WordsRead />
@@ -61,7 +60,7 @@ export function DrawPart({ flat }: { flat: Flat }) {
   );
 }
 
-function Lines({ flat }: { flat: Flat }) {
+function Lines() {
   const kind = useShape((s) => s.lineKind);
   const drawing = useShape((s) => s.drawing);
   const along = useShape((s) => s.along);
@@ -80,11 +79,7 @@ function Lines({ flat }: { flat: Flat }) {
     if (!last || mm === null || angle === null) return;
     // On the sheet y points down; a typed angle turns up from the right.
     const turn = along ?? -angle;
-    addPoint(
-      [last[0] + (mm * Math.cos(turn)) / flat.mm_per_px, last[1] + (mm * Math.sin(turn)) / flat.mm_per_px],
-      "straight",
-      null,
-    );
+    addPoint([last[0] + mm * Math.cos(turn), last[1] + mm * Math.sin(turn)], "straight", null);
     setLength("");
   };
   return (
@@ -171,7 +166,7 @@ function Typed({
   );
 }
 
-function Forms({ flat }: { flat: Flat }) {
+function Forms() {
   const form = useShape((s) => s.form);
   const { set } = useShape.getState();
   const items = useItems();
@@ -185,8 +180,8 @@ function Forms({ flat }: { flat: Flat }) {
     );
     const at: [number, number] = [box.x + box.width / 2, box.y + box.height / 2];
     // A ring goes round with its inner circle.
-    if (form === "ring") putForm(form, at, [wide + 2 * RING, high + 2 * RING], flat, wide);
-    else putForm(form, at, [wide, high], flat);
+    if (form === "ring") putForm(form, at, [wide + 2 * RING, high + 2 * RING], wide);
+    else putForm(form, at, [wide, high]);
   };
   return (
     <Section name="Shapes">

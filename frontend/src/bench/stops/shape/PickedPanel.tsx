@@ -27,19 +27,17 @@ const put = (thing: Thing) => useBench.getState().commit({ do: "put-drawn", thin
 const preview = (thing: Thing) => useBench.getState().previewEdit({ do: "put-drawn", things: [thing] });
 
 function FormNumbers({ thing }: { thing: Form }) {
-  const flat = useShown();
   const units = useUnits();
-  const unit = flat?.mm_per_px ?? 1;
   const field = (label: string, name: "width" | "height" | "inner" | "radius", min = 0.1) => (
     <NumberField
       key={label}
       label={label}
       notation={lengths(units)}
-      value={(thing[name] ?? 0) * unit}
+      value={thing[name] ?? 0}
       min={min}
       max={2000}
       step={units === "mm" ? 0.5 : 25.4 / 32}
-      onCommit={(mm) => put({ ...thing, [name]: mm / unit })}
+      onCommit={(mm) => put({ ...thing, [name]: mm })}
     />
   );
   const count = (label: string) => (
@@ -91,7 +89,6 @@ function FormNumbers({ thing }: { thing: Form }) {
 function LetteringNumbers({ thing }: { thing: Lettering }) {
   const flat = useShown();
   const units = useUnits();
-  const unit = flat?.mm_per_px ?? 1;
   const id = useId();
   const fontId = useId();
   const [draft, setDraft] = useState<{ id: string; text: string } | null>(null);
@@ -179,15 +176,15 @@ function LetteringNumbers({ thing }: { thing: Lettering }) {
         onChange={(event) => void bring(event.target.files?.[0])}
       />
       <div className="space-y-1.5">
-        {length("Height of capitals", thing.height * unit, (mm) => ({
+        {length("Height of capitals", thing.height, (mm) => ({
           ...thing,
-          height: mm / unit,
+          height: mm,
           width: null,
         }))}
         {length(
           "Fit to width",
-          thing.width ? thing.width * unit : 0,
-          (mm) => ({ ...thing, width: mm > 0 ? mm / unit : null }),
+          thing.width ? thing.width : 0,
+          (mm) => ({ ...thing, width: mm > 0 ? mm : null }),
           0,
         )}
         <NumberField
@@ -232,14 +229,14 @@ function LetteringNumbers({ thing }: { thing: Lettering }) {
         />
         {thing.path && thing.path !== "line" && (
           <>
-            {length("Radius of the circle", (thing.radius ?? 30) * unit, (mm) => ({
+            {length("Radius of the circle", thing.radius ?? 30, (mm) => ({
               ...thing,
-              radius: mm / unit,
+              radius: mm,
             }))}
           </>
         )}
       </div>
-      {flat?.underlay && (
+      {Boolean(flat?.underlays.length) && (
         <Button className="mt-2 w-full" onClick={() => commit({ do: "replace", id: thing.id })}>
           Drop traced letters beneath
         </Button>

@@ -21,7 +21,7 @@ import type { Flat } from "../../../api/client";
 import { Button, SignButton } from "../../../ui/Button";
 import { NumberField, PLAIN, SliderField, SwitchField } from "../../../ui/fields";
 import { formatLength, unitName } from "../../../ui/length";
-import { useDocument, useUnits } from "../../select";
+import { useUnits } from "../../select";
 import { duplicate, group, transform } from "../../shape/keys";
 import { figuresOf } from "../../shape/marks";
 import { boxOf, idsOf, likeThis, namesOf, seed, type Item } from "../../shape/objects";
@@ -64,22 +64,20 @@ export function PlacePart({ flat }: { flat: Flat }) {
 }
 
 function ArtSize({ flat }: { flat: Flat }) {
-  const document = useDocument();
   const units = useUnits();
   const draft = useBench((s) => s.draft);
   const { commit } = useBench.getState();
-  const items = useItems();
-  const traced = items.some((i) => !i.thing);
-  if (!document?.source || !traced) return null;
+  if (!flat.regions.some((r) => !r.left_out)) return null;
   const step = units === "mm" ? 1 : 25.4 / 16;
-  const box = boxOf(items.filter((i) => !i.thing)) ?? flat;
+  const typed = flat.size;
+  const say = (mm: number) => `${formatLength(mm, units)} ${unitName(units)}`;
   const field = (side: "width" | "height") => ({
     notation: lengths(units),
-    min: 0.6,
+    min: 0.1,
     max: 2000,
     step,
-    value: draft?.do === "set-size" && draft.size.side === side ? (draft.size.mm ?? box[side]) : box[side],
-    onCommit: (mm: number) => commit({ do: "set-size", size: { side, mm } }),
+    value: draft?.do === "set-size" && draft.side === side ? draft.mm : flat[side],
+    onCommit: (mm: number) => commit({ do: "set-size", side, mm }),
   });
   return (
     <Section name="Size of the art" side="proportions kept">
@@ -87,7 +85,22 @@ function ArtSize({ flat }: { flat: Flat }) {
         <NumberField label="Width" {...field("width")} />
         <NumberField label="Height" {...field("height")} />
       </div>
-      <p className="text-soft mt-1 text-[12.5px]">What is drawn on the picture grows with it.</p>
+      {typed && !typed.holds && (
+        <div className="border-remark bg-remark-wash mt-2 rounded-r-md border-l-4 px-2.5 py-2 text-[13px]">
+          <p className="mb-1.5">
+            {typed.side === "width" ? "Width" : "Height"} was set to {say(typed.mm)}; it is {say(typed.now)}{" "}
+            now.
+          </p>
+          <Button
+            className="w-full"
+            onClick={() =>
+              commit({ do: "set-size", side: typed.side === "height" ? "height" : "width", mm: typed.mm })
+            }
+          >
+            Set {say(typed.mm)} again
+          </Button>
+        </div>
+      )}
     </Section>
   );
 }

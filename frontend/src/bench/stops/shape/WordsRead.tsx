@@ -4,20 +4,20 @@ import { useState } from "react";
 
 import { api, data, type Schemas } from "../../../api/client";
 import { Button, SignButton } from "../../../ui/Button";
-import { useDocument, useShown } from "../../select";
+import { usePicture } from "../../select";
 import { seed } from "../../shape/objects";
 import { useFonts } from "../../shape/useFonts";
 import { useBench } from "../../store";
 import { focusOn } from "../../useLookOver";
 
-type Offer = Schemas["OfferOut"];
-type Asked = { piece: string; revision: number };
+type Offer = Schemas["Offer"];
+type Asked = { piece: string; revision: number; picture: string };
 
 const nameOf = (offer: Offer) => `${offer.at.join(" ")} ${offer.width}`;
 
 /** The words in the picture as they were read, each to take, correct or leave. */
 export function WordsRead() {
-  const source = useDocument()?.source;
+  const picture = usePicture();
   const piece = useBench((s) => s.piece);
   const [asked, setAsked] = useState<Asked | null>(null);
   const [done, setDone] = useState<ReadonlySet<string>>(new Set());
@@ -29,13 +29,16 @@ export function WordsRead() {
       (
         await data<Schemas["WordsOut"]>(
           api.GET("/api/pieces/{piece_id}/words/{revision}", {
-            params: { path: { piece_id: asked?.piece ?? "", revision: asked?.revision ?? 0 } },
+            params: {
+              path: { piece_id: asked?.piece ?? "", revision: asked?.revision ?? 0 },
+              query: { picture: asked?.picture ?? null },
+            },
             signal,
           }),
         )
       ).words,
   });
-  if (!source || !piece) return null;
+  if (!picture || !piece) return null;
   const mine = asked?.piece === piece.id;
   const open = mine ? (read.data ?? []).filter((offer) => !done.has(nameOf(offer))) : [];
   const put = (offer: Offer) => setDone(new Set([...done, nameOf(offer)]));
@@ -46,7 +49,7 @@ export function WordsRead() {
         disabled={mine && read.isFetching}
         onClick={() => {
           setDone(new Set());
-          setAsked({ piece: piece.id, revision: piece.revision });
+          setAsked({ piece: piece.id, revision: piece.revision, picture: picture.id });
         }}
       >
         <ScanText size={15} aria-hidden />
@@ -79,20 +82,11 @@ export function WordsRead() {
 
 /** One line of words: its text and font to correct, and whether it takes the traced letters' place. */
 function Row({ offer, onDone }: { offer: Offer; onDone: () => void }) {
-  const flat = useShown();
   const fonts = useFonts();
   const [text, setText] = useState(offer.text);
   const [font, setFont] = useState(offer.font);
-  const [x, y] = offer.at as [number, number];
-  const look = () => {
-    if (!flat) return;
-    const unit = flat.mm_per_px;
-    focusOn({
-      x: x * unit + (flat.origin[0] ?? 0),
-      y: y * unit + (flat.origin[1] ?? 0),
-      radius: (offer.width * unit) / 4,
-    });
-  };
+  const [x, y] = offer.at;
+  const look = () => focusOn({ x, y, radius: offer.width / 4 });
   const take = () => {
     useBench.getState().commit({
       do: "set-words",

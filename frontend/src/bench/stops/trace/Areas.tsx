@@ -1,17 +1,17 @@
 import { BoxSelect, Lasso, X } from "lucide-react";
 
 import { SignButton, ToolButton } from "../../../ui/Button";
-import { useDocument } from "../../select";
+import { usePicture } from "../../select";
 import { useBench } from "../../store";
 import { Section } from "../parts";
 
 /** Parts of the picture that are traced by themselves, each in its own way. */
 export function Areas() {
-  const document = useDocument();
+  const picture = usePicture();
   const current = useBench((s) => s.area);
   const tool = useBench((s) => s.tool);
   const { setTool, setArea, commit } = useBench.getState();
-  const areas = document?.areas ?? [];
+  const areas = picture?.areas ?? [];
   const active = areas.find((a) => a.id === current) ?? areas[0];
   return (
     <Section name="Only here" side={areas.length ? `${areas.length}` : "the whole picture"}>
@@ -30,7 +30,7 @@ export function Areas() {
               </button>
               <SignButton
                 label={`Forget ${area.name}`}
-                onClick={() => commit({ do: "drop-area", id: area.id })}
+                onClick={() => commit({ do: "drop-area", picture: picture?.id ?? null, id: area.id })}
               >
                 <X size={14} />
               </SignButton>

@@ -1,20 +1,20 @@
 import { Check, Columns2, X } from "lucide-react";
 
-import type { Schemas } from "../../../api/client";
+import type { Picture } from "../../../api/client";
 import { Button, SignButton } from "../../../ui/Button";
 import { freshId } from "../../ids";
-import { colourOf, useDocument } from "../../select";
+import { colourOf, useDocument, usePicture } from "../../select";
 import { useBench } from "../../store";
 import { useAttempt } from "../../useLookOver";
 import { Section } from "../parts";
 
-type Attempt = NonNullable<Schemas["PieceOut"]["document"]["attempts"]>[number];
+type Attempt = Picture["attempts"][number];
 
 /** Trial traces that were kept: compare them by wipe, and choose one. */
 export function Attempts() {
-  const document = useDocument();
+  const picture = usePicture();
   const commit = useBench((s) => s.commit);
-  const attempts = document?.attempts ?? [];
+  const attempts = picture?.attempts ?? [];
   return (
     <Section name="Attempts" side={attempts.length ? String(attempts.length) : undefined}>
       {attempts.length > 0 && (
@@ -26,7 +26,7 @@ export function Attempts() {
       )}
       <Button
         className="w-full text-[12.5px]"
-        onClick={() => commit({ do: "keep-attempt", id: freshId("t") })}
+        onClick={() => commit({ do: "keep-attempt", picture: picture?.id ?? null, id: freshId("t") })}
       >
         Keep the trace as an attempt
       </Button>
@@ -39,13 +39,14 @@ export function Attempts() {
 
 function AttemptRow({ attempt }: { attempt: Attempt }) {
   const document = useDocument();
+  const picture = usePicture();
   const flat = useAttempt(attempt.id);
   const compared = useBench((s) => s.compared === attempt.id && s.wipe !== null);
   const wipe = useBench((s) => s.wipe);
   const { commit, setWipe } = useBench.getState();
   const stands =
-    JSON.stringify(attempt.trace) === JSON.stringify(document?.trace) &&
-    JSON.stringify(attempt.areas ?? []) === JSON.stringify(document?.areas ?? []);
+    JSON.stringify(attempt.trace) === JSON.stringify(picture?.trace) &&
+    JSON.stringify(attempt.areas) === JSON.stringify(picture?.areas);
   return (
     <li className="border-rule grid grid-cols-[48px_1fr_auto] items-center gap-2 border-b py-1.5">
       <span className="border-rule bg-sheet grid size-12 place-items-center rounded border">
@@ -53,7 +54,7 @@ function AttemptRow({ attempt }: { attempt: Attempt }) {
           <svg
             width="42"
             height="42"
-            viewBox={`0 0 ${flat.width} ${flat.height}`}
+            viewBox={`${flat.left} ${flat.top} ${flat.width} ${flat.height}`}
             role="img"
             aria-label={`${attempt.name}, small picture`}
           >
@@ -90,7 +91,7 @@ function AttemptRow({ attempt }: { attempt: Attempt }) {
           label={`Choose ${attempt.name}`}
           disabled={stands}
           className="size-7!"
-          onClick={() => commit({ do: "choose-attempt", id: attempt.id })}
+          onClick={() => commit({ do: "choose-attempt", picture: picture?.id ?? null, id: attempt.id })}
         >
           <Check size={14} />
         </SignButton>
@@ -99,7 +100,7 @@ function AttemptRow({ attempt }: { attempt: Attempt }) {
           className="size-7!"
           onClick={() => {
             if (compared) setWipe(null, null);
-            commit({ do: "drop-attempt", id: attempt.id });
+            commit({ do: "drop-attempt", picture: picture?.id ?? null, id: attempt.id });
           }}
         >
           <X size={14} />

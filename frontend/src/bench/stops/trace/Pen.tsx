@@ -3,7 +3,7 @@ import { PenLine, X } from "lucide-react";
 import { SignButton, ToolButton } from "../../../ui/Button";
 import { Choice, SwitchField } from "../../../ui/fields";
 import { usePenState, type PenKind } from "../../pen";
-import { useDocument } from "../../select";
+import { usePicture } from "../../select";
 import { useBench } from "../../store";
 import { Section } from "../parts";
 
@@ -20,11 +20,11 @@ const MEANING: Record<PenKind, string> = {
 
 /** Outlines drawn by hand over the picture. */
 export function Pen() {
-  const document = useDocument();
+  const picture = usePicture();
   const tool = useBench((s) => s.tool);
   const { setTool, commit } = useBench.getState();
   const { kind, line: current, setKind, setLine } = usePenState();
-  const lines = document?.pen ?? [];
+  const lines = picture?.pen ?? [];
   const on = tool === "pen";
   return (
     <Section name="Pen" side={lines.length ? String(lines.length) : undefined}>
@@ -64,7 +64,7 @@ export function Pen() {
                 )}
                 <SignButton
                   label={`Throw away ${line.name}`}
-                  onClick={() => commit({ do: "drop-pen", id: line.id })}
+                  onClick={() => commit({ do: "drop-pen", picture: picture?.id ?? null, id: line.id })}
                 >
                   <X size={14} />
                 </SignButton>
@@ -75,8 +75,8 @@ export function Pen() {
       )}
       <SwitchField
         label="Only what the pen draws"
-        checked={document?.tracing === false}
-        onChange={(only) => commit({ do: "set-tracing", on: !only })}
+        checked={picture?.tracing === false}
+        onChange={(only) => commit({ do: "set-tracing", picture: picture?.id ?? null, on: !only })}
       />
     </Section>
   );

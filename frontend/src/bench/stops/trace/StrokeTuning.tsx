@@ -8,13 +8,13 @@ const SLIDER_TOP = 6;
 
 /** Whether every stroke keeps the width that the pen gave it. */
 export function StrokeTuning() {
-  const { flat, trace, kept, now, preview, commit } = useTrace();
+  const { underlay, trace, kept, now, preview, commit } = useTrace();
   const units = useUnits();
-  if (!flat || !trace) return null;
+  if (!underlay || !trace) return null;
   const one = !(kept?.width === null || kept?.width === undefined);
   // The picture is traced in pixels; on the bench a width is a length.
-  const px = (mm: number) => mm / flat.mm_per_px;
-  const width = now.width ? now.width * flat.mm_per_px : (trace.stroke_width ?? 1);
+  const px = (mm: number) => mm / underlay.mm_per_px;
+  const width = now.width ? now.width * underlay.mm_per_px : (trace.stroke_width ?? 1);
   return (
     <Section name="Strokes">
       <SwitchField

@@ -1,6 +1,6 @@
 import type { Schemas } from "../../../api/client";
 
-export type Swatch = Schemas["SwatchOut"];
+export type Swatch = Schemas["Swatch"];
 
 /** Groups of colours as the maker made them, else every surface by itself. */
 export function groupsOf(

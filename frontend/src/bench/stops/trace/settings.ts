@@ -1,10 +1,10 @@
 import type { Edit } from "../../../api/client";
 import { PLAIN, type Notation } from "../../../ui/fields";
 import { trimmed } from "../../../ui/length";
-import { useDocument, useShown } from "../../select";
+import { underlayOf, usePicture, useShown } from "../../select";
 import { useBench } from "../../store";
 
-export type Change = Omit<Extract<Edit, { do: "set-trace" }>, "do" | "area">;
+export type Change = Omit<Extract<Edit, { do: "set-trace" }>, "do" | "area" | "picture">;
 
 export const CALM = 0.5;
 export const KEEN = 0.5;
@@ -22,24 +22,26 @@ export const found = (value: unknown): boolean => value === null || value === un
 
 /** The settings of the trace that is tuned, as the hand would have them now, and the two ways to change them. */
 export function useTrace() {
-  const document = useDocument();
+  const picture = usePicture();
   const flat = useShown();
   const draft = useBench((s) => s.draft);
   const current = useBench((s) => s.area);
   const { previewEdit, commit } = useBench.getState();
-  const areas = document?.areas ?? [];
-  const area = areas.find((a) => a.id === current) ?? areas[0];
+  const area = picture?.areas.find((a) => a.id === current) ?? picture?.areas[0];
   const id = area?.id ?? null;
-  const kept = area?.trace ?? document?.trace;
-  const drafted: Change = draft?.do === "set-trace" && (draft.area ?? null) === id ? draft : {};
+  const kept = area?.trace ?? picture?.trace;
+  const of = { picture: picture?.id ?? null, area: id };
+  const mine = draft?.do === "set-trace" && (draft.area ?? null) === id && draft.picture === of.picture;
+  const drafted: Change = mine ? draft : {};
   return {
-    document,
+    picture,
+    underlay: underlayOf(flat, picture?.id),
     flat,
     area,
-    trace: flat?.traces.find((t) => t.area === id) ?? null,
+    trace: flat?.traces.find((t) => t.picture === picture?.id && t.area === id) ?? null,
     kept,
     now: { ...kept, ...drafted },
-    preview: (change: Change) => previewEdit({ do: "set-trace", ...change, area: id }),
-    commit: (change: Change) => commit({ do: "set-trace", ...change, area: id }),
+    preview: (change: Change) => previewEdit({ do: "set-trace", ...change, ...of }),
+    commit: (change: Change) => commit({ do: "set-trace", ...change, ...of }),
   };
 }
