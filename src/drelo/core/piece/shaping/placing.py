@@ -37,6 +37,7 @@ from drelo.core.piece.shaping.workshop import (
     Workshop,
     box_of,
     changed_item,
+    choice_for,
     choices_for,
     items,
     merged,
@@ -239,7 +240,7 @@ def keep_outlines(shop: Workshop, operation: KeepOutlines) -> Reshape:
         path = write_path(list(region.shape.outline.contours))
         put.append(DrawnPath(id=name, name=given, fill=region.shape.fill, path=path))
         if region.choice is not None:
-            choices.append(region.choice.model_copy(update={"id": f"{name}-0"}))
+            choices.append(choice_for(region.choice, f"{name}-0"))
     lines = [line for line in shop.art.lines if line.picture == operation.picture]
     for number, line in enumerate(lines):
         put.append(DrawnPath(id=f"{operation.seed}l{number}", name="Line", path=write_path([line.contour])))

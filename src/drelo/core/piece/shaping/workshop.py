@@ -202,10 +202,14 @@ def merged(parts: Sequence[Reshape], name: str) -> Reshape:
 def choices_for(item: Item, identifier: str) -> tuple[RegionChoice, ...]:
     """What was decided for an item's regions, for a thing that takes their place."""
     return tuple(
-        r.choice.model_copy(update={"id": f"{identifier}-{i}", "left_out": False})
-        for i, r in enumerate(item.regions)
-        if r.choice is not None
+        choice_for(r.choice, f"{identifier}-{i}") for i, r in enumerate(item.regions) if r.choice is not None
     )
+
+
+def choice_for(choice: RegionChoice, identifier: str) -> RegionChoice:
+    """What was decided for a region, for one of a drawn thing: no picture has a say in it any more."""
+    mark = choice.mark.model_copy(update={"picture": None})
+    return choice.model_copy(update={"id": identifier, "mark": mark, "left_out": False})
 
 
 def box_of(item: Item) -> tuple[float, float, float, float]:
