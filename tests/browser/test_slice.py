@@ -44,7 +44,7 @@ def test_from_a_dropped_picture_to_sealed_files(page, ring_png):
     assert seal.parts == 1
     assert mesh.size[2] == pytest.approx(2.5 + 25.4 / 8, abs=1e-4)
     bodies = read_3mf(take(page, "3MF"))
-    assert [b.name for b in bodies] == ["Night", "Cream"]
+    assert [b.name for b in bodies] == ["base", "Region 1, Region 2"]
     assert all(check_seal(b.mesh).sealed for b in bodies)
     ring, square = np.pi * (24**2 - 12**2), 16**2
     assert bodies[1].mesh.volume == pytest.approx((ring + square) * 2.5, rel=1e-2)
@@ -167,15 +167,27 @@ def test_inches_are_typed_and_shown(page, ring_png):
     expect(field).to_have_value("2")
 
 
-def test_a_height_that_cannot_be_is_said_and_not_kept(page, ring_png):
+def test_a_form_that_cannot_be_built_is_a_problem_at_its_number_and_stops_nothing(page, ring_png):
     begin(page, ring_png)
     stop(page, "Raise")
     page.get_by_role("radio", name="Sunk").click()
     fill(page, "Depth", "1.8")
     saved(page)
     fill(page, "Thickness", "1")
-    expect(page.get_by_role("alert")).to_contain_text("would go through it")
-    expect(page.get_by_role("textbox", name="Thickness", exact=True)).to_have_value("2")
+    saved(page)
+    expect(page.locator("[data-form-problem='height']")).to_contain_text("would go through it")
+    # The last good solid stands there, dimmed, and the flat view goes on.
+    expect(page.get_by_role("region", name="Solid view").get_by_role("alert")).to_contain_text("would go through it")
+    expect(page.locator("[data-solid-dimmed]")).to_be_visible()
+    stop(page, "Trace")
+    fill(page, "Calmness", "80")
+    saved(page)
+    expect(page.locator("[data-region]")).to_have_count(2)
+    stop(page, "Raise")
+    fill(page, "Thickness", "3")
+    saved(page)
+    expect(page.locator("[data-form-problem]")).to_have_count(0)
+    expect(page.locator("[data-solid-dimmed]")).to_have_count(0)
 
 
 def test_the_other_page_is_told_when_a_piece_is_open_twice(page, context, ring_png):

@@ -76,7 +76,11 @@ export default memo(function SolidView() {
       className="@container relative h-full"
       style={{ background: "var(--backdrop)" }}
     >
-      <div ref={whole} className={`absolute inset-0 transition-opacity ${problem ? "opacity-35" : ""}`}>
+      <div
+        ref={whole}
+        data-solid-dimmed={problem ? "" : undefined}
+        className={`absolute inset-0 transition-opacity ${problem ? "opacity-35" : ""}`}
+      >
         <Canvas
           shadows="percentage"
           frameloop="demand"
