@@ -6,6 +6,7 @@ import json
 import time
 import urllib.request
 from collections.abc import Callable
+from typing import Any
 
 import numpy as np
 from playwright.sync_api import Page
@@ -13,13 +14,21 @@ from playwright.sync_api import Page
 FRAMES = 90
 
 
-def call(address: str, path: str, body: dict[str, object]) -> tuple[dict, int, float]:
+def call(address: str, path: str, body: dict[str, object]) -> tuple[dict[str, Any], int, float]:
     """The answer, its bytes, and seconds."""
     request = urllib.request.Request(
         address + path, json.dumps(body).encode(), {"Content-Type": "application/json", "Origin": address}
     )
     begin = time.perf_counter()
     with urllib.request.urlopen(request) as answer:
+        data = answer.read()
+    return json.loads(data), len(data), time.perf_counter() - begin
+
+
+def got(address: str, path: str) -> tuple[dict[str, Any], int, float]:
+    """The answer to a plain request, its bytes, and seconds."""
+    begin = time.perf_counter()
+    with urllib.request.urlopen(address + path) as answer:
         data = answer.read()
     return json.loads(data), len(data), time.perf_counter() - begin
 

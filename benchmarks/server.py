@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
+import gc
 import threading
 from collections.abc import Iterator
 from contextlib import contextmanager
+from dataclasses import dataclass
 from pathlib import Path
 
+from sqlalchemy.orm import Session, sessionmaker
 from waitress.server import create_server
 
 from drelo.cli.seed import seed
@@ -17,7 +20,7 @@ from drelo.store.pieces import Pieces
 from drelo.store.server import Server, create_database
 from drelo.web.app import create_app
 from drelo.web.bench import Bench
-from drelo.work.pool import Pool
+from drelo.work.pool import COLLECT, Pool
 
 CHROMIUM_FLAGS = [
     "--no-sandbox",
@@ -28,9 +31,26 @@ CHROMIUM_FLAGS = [
 ]
 
 
+@dataclass(frozen=True)
+class Served:
+    """A running application: where it answers, and what stands behind it."""
+
+    address: str
+    bench: Bench
+    sessions: sessionmaker[Session]
+
+
 @contextmanager
 def serving(folder: Path) -> Iterator[str]:
     """The address of the seeded demo while the context lasts."""
+    with served(folder) as application:
+        yield application.address
+
+
+@contextmanager
+def served(folder: Path) -> Iterator[Served]:
+    """The seeded demo while the context lasts."""
+    gc.set_threshold(*COLLECT)
     with Server(folder) as database:
         create_database(database, "bench")
         engine = engine_for(database.url("bench"))
@@ -43,7 +63,7 @@ def serving(folder: Path) -> Iterator[str]:
         threading.Thread(target=server.run, daemon=True).start()
         pool.warm()
         try:
-            yield f"http://127.0.0.1:{server.effective_port}"
+            yield Served(f"http://127.0.0.1:{server.effective_port}", bench, maker)
         finally:
             server.close()
             pool.close()

@@ -110,7 +110,7 @@ def test_the_smallest_circle_holds_everything():
 @pytest.mark.parametrize(
     ("base", "field"),
     [
-        (Base(margin=-1), "base.margin"),
+        (Base(margin=-1e5), "base.margin"),
         (Base(margin=float("nan")), "base.margin"),
         (Base(thickness=0), "base.thickness"),
         (Base(thickness=1e9), "base.thickness"),

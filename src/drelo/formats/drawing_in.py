@@ -16,7 +16,7 @@ from drelo.formats.dxf_in import JOIN, read_dxf
 from drelo.formats.svg_in import read_svg
 
 # More outlines than this are more than a hand can mend.
-MAX_OUTLINES = 12_000
+MAX_OUTLINES = 20_000
 
 
 @dataclass(frozen=True, eq=False)

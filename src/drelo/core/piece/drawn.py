@@ -11,7 +11,7 @@ from drelo.core.lettering.layout import LEADING, MAX_LETTERS
 from drelo.core.outline.path_data import MAX_LENGTH
 from drelo.core.outline.primitives import MAX_SIDES, MIN_SIDES
 
-MAX_DRAWN = 12_000
+MAX_DRAWN = 20_000
 MAX_COPIES = 60
 
 Colour = Annotated[str, Field(pattern=r"^#[0-9a-f]{6}$")]

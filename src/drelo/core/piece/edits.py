@@ -32,7 +32,7 @@ from drelo.core.piece.pictures import (
 from drelo.core.trace.area import MAX_CORNERS
 from drelo.core.trace.modes import Mode
 
-MAX_PICKED = 12_000
+MAX_PICKED = 20_000
 MAX_PICTURE_IDS = 24
 
 

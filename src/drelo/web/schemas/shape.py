@@ -120,7 +120,7 @@ class OutlinesRequest(Wire):
 
     revision: int
     kind: Literal["svg", "dxf", "png"]
-    picked: list[Annotated[str, Field(max_length=48)]] = Field(default_factory=list, max_length=12_000)
+    picked: list[Annotated[str, Field(max_length=48)]] = Field(default_factory=list, max_length=20_000)
     spline: bool = False
     tolerance: Annotated[float, Field(gt=0.0001, le=1)] = 0.01
     dpi: Annotated[float, Field(ge=10, le=2400)] = 300.0

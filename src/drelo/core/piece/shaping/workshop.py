@@ -201,9 +201,7 @@ def merged(parts: Sequence[Reshape], name: str) -> Reshape:
 
 def choices_for(item: Item, identifier: str) -> tuple[RegionChoice, ...]:
     """What was decided for an item's regions, for a thing that takes their place."""
-    return tuple(
-        choice_for(r.choice, f"{identifier}-{i}") for i, r in enumerate(item.regions) if r.choice is not None
-    )
+    return tuple(choice_for(r.choice, f"{identifier}-{i}") for i, r in enumerate(item.regions) if r.choice is not None)
 
 
 def choice_for(choice: RegionChoice, identifier: str) -> RegionChoice:

@@ -1,50 +1,21 @@
-"""Many outlines on the bench: python -m benchmarks.many [OUTLINES]
-
-5000 outlines with 50 000 nodes: frames a second while the sheet is moved and zoomed, how long picking takes, and what
-an edit sends and how long it takes, in a headless browser against a served piece.
-"""
+"""Many outlines on the bench, in a headless browser against a served piece."""
 
 from __future__ import annotations
 
 import statistics
-import sys
 import tempfile
 from pathlib import Path
 
 import numpy as np
 from playwright.sync_api import sync_playwright
 
+from benchmarks.many.drawing import drawing
 from benchmarks.page import call, frames
 from benchmarks.server import CHROMIUM_FLAGS, serving
 
-OUTLINES = 5000
-NODES = 10
-PITCH = 4.0
 
-
-def drawing(count: int) -> list[str]:
-    """Path data of closed smooth outlines in rows, mm."""
-    rng = np.random.default_rng(3)
-    across = int(np.ceil(np.sqrt(count * 1.6)))
-    turn = np.linspace(0, 2 * np.pi, NODES, endpoint=False)
-    parts = []
-    for i in range(count):
-        middle = np.array([i % across, i // across]) * PITCH
-        radius = (1.5 + 0.25 * rng.normal(size=NODES))[:, None]
-        way = np.column_stack([np.cos(turn), np.sin(turn)])
-        points = middle + radius * way
-        tangent = (np.roll(points, -1, 0) - np.roll(points, 1, 0)) / 6
-        text = f"M{points[0, 0]:.3f} {points[0, 1]:.3f}"
-        for j in range(NODES):
-            k = (j + 1) % NODES
-            a, b, c = points[j] + tangent[j], points[k] - tangent[k], points[k]
-            text += f"C{a[0]:.3f} {a[1]:.3f} {b[0]:.3f} {b[1]:.3f} {c[0]:.3f} {c[1]:.3f}"
-        parts.append(text + "Z")
-    return parts
-
-
-def main() -> None:
-    count = int(sys.argv[1]) if len(sys.argv) > 1 else OUTLINES
+def sheet(count: int) -> None:
+    """Prints frames a second while the sheet is moved and zoomed, how long picking takes, and what an edit takes."""
     with tempfile.TemporaryDirectory() as folder, serving(Path(folder)) as address, sync_playwright() as playwright:
         piece = call(address, "/api/pieces", {"name": "Many"})[0]
         piece = piece.get("piece", piece)
@@ -97,7 +68,3 @@ def main() -> None:
             waits.append(page.evaluate("() => { const t = window.picked_in; delete window.picked_in; return t; }"))
         print(f"picking: median {statistics.median(waits):.0f} ms, worst {max(waits):.0f} ms")
         chromium.close()
-
-
-if __name__ == "__main__":
-    main()
