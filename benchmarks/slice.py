@@ -22,6 +22,7 @@ from benchmarks.page import waited
 from benchmarks.server import CHROMIUM_FLAGS, serving
 from drelo.core.picture.decode import Picture, decode
 from drelo.core.piece.applying import apply
+from drelo.core.piece.art import Art
 from drelo.core.piece.document import Document
 from drelo.core.piece.edits import SetDefaults
 from drelo.core.piece.evaluate import Evaluation
@@ -71,6 +72,17 @@ def tracing() -> list[tuple[str, str, str]]:
     return rows
 
 
+class _Traced(Evaluation):
+    """An evaluation that is given its art."""
+
+    def __init__(self, art: Art, load: Callable[[str], bytes], memo: Memo) -> None:
+        super().__init__(load, memo)
+        self._given = art
+
+    def art(self, document: Document) -> Art:
+        return self._given
+
+
 def solids() -> list[tuple[str, str, str]]:
     data = silhouettes()["pear.png"]
     picture = decode(data)
@@ -81,16 +93,14 @@ def solids() -> list[tuple[str, str, str]]:
 
     def fresh() -> bytes:
         """Everything after the trace, which is handed over as it is."""
-        evaluation = Evaluation(lambda _: data, Memo())
-        evaluation.art = lambda _: art
-        return write_glb(evaluation.raised(document))
+        return write_glb(_Traced(art, lambda _: data, Memo()).raised(document))
 
     heights = iter(np.linspace(1, 5, 1000).tolist())
 
     def higher() -> bytes:
         return write_glb(traced.raised(apply(document, SetDefaults(height=next(heights)))))
 
-    outlines = [o.flattened(0.2) for o in art.outlines]
+    outlines = [shape.outline.flattened(0.2) for shape in art.shapes]
 
     def plain() -> object:
         return shapely.polygonize([shapely.union_all(shapely.boundary(np.array(outlines)))])
