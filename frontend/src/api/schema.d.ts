@@ -3430,7 +3430,9 @@ export interface components {
         };
         /**
          * MarkDrawn
-         * @description Name, lock, hide or group drawn things; only what is given changes, an empty group takes them apart.
+         * @description Name, lock, hide, group or pierce by drawn things; what is given changes, an empty group takes them apart.
+         *
+         *     hole: they go through everything on their place.
          */
         MarkDrawn: {
             /**
@@ -3448,6 +3450,11 @@ export interface components {
              * @default null
              */
             hidden?: boolean | null;
+            /**
+             * Hole
+             * @default null
+             */
+            hole?: boolean | null;
             /** Ids */
             ids: string[];
             /**

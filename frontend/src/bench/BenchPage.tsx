@@ -48,7 +48,7 @@ export default function BenchPage() {
       document.title = "Drelo";
     };
   }, [piece]);
-  const over = useIncoming(takeFiles);
+  const over = useIncoming((files, at) => void takeFiles(files, at));
   useShortcuts();
 
   if (query.isError)

@@ -7,7 +7,7 @@ import { useBench } from "./store";
 import { TOOL_HINTS } from "./tools";
 
 const NEXT: Record<string, string> = {
-  Gather: "Drop or paste a picture to take another one.",
+  Gather: "Drop or paste another picture to lay it on the sheet too.",
   Shape:
     "Click to pick, Shift for more, Alt-drag for what lies wholly inside; drag to move, with Ctrl a copy.",
   Raise: "Click a region to pick it, Shift-click for more; then set its height.",

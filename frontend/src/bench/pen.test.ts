@@ -13,12 +13,10 @@ const line = (id: string, stretches: number, closed = false): Line => ({
 });
 
 const opened = (...pen: Line[]) =>
-  useBench
-    .getState()
-    .open({
-      piece: { id: "p", document: { pictures: [{ id: "s", pen }] } },
-      flat: { regions: [] },
-    } as unknown as Bench);
+  useBench.getState().open({
+    piece: { id: "p", document: { pictures: [{ id: "s", pen }] } },
+    flat: { regions: [] },
+  } as unknown as Bench);
 
 describe("the pen", () => {
   beforeEach(() => {

@@ -253,10 +253,12 @@ export function TextField({
 export function SwitchField({
   label,
   checked,
+  disabled = false,
   onChange,
 }: {
   label: string;
   checked: boolean;
+  disabled?: boolean;
   onChange: (on: boolean) => void;
 }) {
   const id = useId();
@@ -266,8 +268,9 @@ export function SwitchField({
       <RadixSwitch.Root
         id={id}
         checked={checked}
+        disabled={disabled}
         onCheckedChange={onChange}
-        className="bg-hair data-[state=checked]:bg-act relative h-[18px] w-8 rounded-full transition-colors"
+        className="bg-hair data-[state=checked]:bg-act relative h-[18px] w-8 rounded-full transition-colors disabled:opacity-50"
       >
         <RadixSwitch.Thumb className="bg-sheet block size-3.5 translate-x-0.5 rounded-full transition-transform data-[state=checked]:translate-x-4" />
       </RadixSwitch.Root>

@@ -1,7 +1,10 @@
 import { useEffect, useLayoutEffect, useRef, useState } from "react";
 
+/** Takes files, and where on the screen they were dropped; null for what was pasted. */
+type Take = (files: File[], at: readonly [number, number] | null) => void;
+
 /** Files that are dropped anywhere on the page or pasted from the clipboard. True while one hovers over the page. */
-export function useIncoming(take: (files: File[]) => void): boolean {
+export function useIncoming(take: Take): boolean {
   const [over, setOver] = useState(false);
   const depth = useRef(0);
   const taker = useRef(take);
@@ -27,13 +30,13 @@ export function useIncoming(take: (files: File[]) => void): boolean {
       depth.current = 0;
       setOver(false);
       const files = [...(event.dataTransfer?.files ?? [])];
-      if (files.length) taker.current(files);
+      if (files.length) taker.current(files, [event.clientX, event.clientY]);
     };
     const paste = (event: ClipboardEvent) => {
       const files = [...(event.clipboardData?.files ?? [])];
       if (!files.length) return;
       event.preventDefault();
-      taker.current(files);
+      taker.current(files, null);
     };
     window.addEventListener("dragenter", enter);
     window.addEventListener("dragleave", leave);

@@ -30,7 +30,7 @@ export function EmptySheet() {
           onChange={(event) => {
             const file = event.target.files?.[0];
             event.target.value = "";
-            if (file) takeFiles([file]);
+            if (file) void takeFiles([file]);
           }}
         />
       </div>

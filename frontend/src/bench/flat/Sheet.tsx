@@ -103,7 +103,7 @@ const Drawing = memo(function Drawing({
           </clipPath>
         </defs>
       )}
-      <g transform={sheet}>
+      <g transform={sheet} data-sheet>
         {flat?.underlays.map(
           (underlay) =>
             !underlay.hidden && (

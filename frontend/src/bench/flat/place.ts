@@ -13,6 +13,17 @@ export function onScreen([x, y]: Point, view: Viewport): [number, number] {
   return [x * view.scale + view.x, y * view.scale + view.y];
 }
 
+/** A point of the window (px) on the sheet that is shown, mm; null beside the flat view. */
+export function fromWindow([x, y]: Point): [number, number] | null {
+  const sheet = document.querySelector<SVGGElement>("[data-sheet]");
+  const frame = sheet?.ownerSVGElement?.getBoundingClientRect();
+  const matrix = sheet?.getScreenCTM();
+  if (!frame || !matrix || x < frame.left || x > frame.right || y < frame.top || y > frame.bottom)
+    return null;
+  const at = new DOMPoint(x, y).matrixTransform(matrix.inverse());
+  return [at.x, at.y];
+}
+
 /** A point of the sheet (mm) in px of a picture. */
 export function inPicture([x, y]: Point, { at, mm_per_px, turn }: Underlay): [number, number] {
   const angle = (turn * Math.PI) / 180;

@@ -146,7 +146,7 @@ export function GatherStop() {
           if (!file) return;
           if (replacing.current && picture && !isDrawing(file))
             void putPicture(file, { replaces: picture.id });
-          else takeFiles([file]);
+          else void takeFiles([file]);
         }}
       />
     </>

@@ -14,6 +14,7 @@ from drelo.core.errors import Refusal
 from drelo.core.form.base import Base
 from drelo.core.form.columns import Design
 from drelo.core.form.cutter import Cutter, cutter
+from drelo.core.form.holes import remarks_on_holes
 from drelo.core.form.nameplate import Nameplate, nameplate
 from drelo.core.form.relief import Part, Relief, holes_of, relief
 from drelo.core.form.stamp import Stamp, stamp
@@ -79,6 +80,13 @@ def design_of(order: Order, tolerance: float, plate: BaseGeometry | None = None)
 
     Raises Refusal with the field's path.
     """
+    design = _design(order, tolerance, plate)
+    base = order.base if order.form == "relief" else None
+    remarks = remarks_on_holes(order.parts, design.footprint, base)
+    return replace(design, remarks=(*design.remarks, *remarks)) if remarks else design
+
+
+def _design(order: Order, tolerance: float, plate: BaseGeometry | None) -> Design:
     solid, holes = [p for p in order.parts if not p.hole], holes_of(order.parts)
     if not solid and order.form != "relief":
         raise Refusal("The art is empty: there is nothing but holes.", "art")

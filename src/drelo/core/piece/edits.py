@@ -221,13 +221,17 @@ class PutDrawn(Frozen):
 
 
 class MarkDrawn(Frozen):
-    """Name, lock, hide or group drawn things; only what is given changes, an empty group takes them apart."""
+    """Name, lock, hide, group or pierce by drawn things; what is given changes, an empty group takes them apart.
+
+    hole: they go through everything on their place.
+    """
 
     do: Literal["mark-drawn"] = "mark-drawn"
     ids: Annotated[tuple[Identifier, ...], Field(min_length=1, max_length=MAX_DRAWN)]
     name: Name | None = None
     locked: bool | None = None
     hidden: bool | None = None
+    hole: bool | None = None
     group: Annotated[str, Field(pattern=r"^[A-Za-z0-9_-]{0,40}$")] | None = None
 
 

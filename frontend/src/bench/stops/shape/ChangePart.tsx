@@ -34,7 +34,7 @@ export function ChangePart() {
       <Border picked={closed} />
       <Ties picked={closed} />
       <Lines picked={picked} />
-      <Loop />
+      <Loop picked={closed} />
     </>
   );
 }
@@ -418,8 +418,10 @@ function Lines({ picked }: { picked: readonly Item[] }) {
   );
 }
 
-function Loop() {
+function Loop({ picked }: { picked: readonly Item[] }) {
   const loop = useShape((s) => s.loop);
+  const items = useItems();
+  const held = largestOf(picked) ?? largestOf(items);
   const { set } = useShape.getState();
   const units = useUnits();
   return (
@@ -443,19 +445,32 @@ function Loop() {
           step={0.5}
           onCommit={(inner) => set({ loop: { ...loop, inner } })}
         />
-        {loop.kind === "loop" && (
-          <NumberField
-            label="Wall"
-            notation={lengths(units)}
-            value={loop.wall}
-            min={0.4}
-            max={50}
-            step={0.25}
-            onCommit={(wall) => set({ loop: { ...loop, wall } })}
-          />
-        )}
-        <Tools tools={[{ tool: "loop", name: "Set it" }]} />
+        <NumberField
+          label="Wall"
+          notation={lengths(units)}
+          value={loop.wall}
+          min={0.4}
+          max={50}
+          step={0.25}
+          onCommit={(wall) => set({ loop: { ...loop, wall } })}
+        />
+        <Button
+          className="w-full"
+          disabled={!held}
+          title="At the upper edge, where the piece hangs level."
+          onClick={() => held && say({ do: "loop", seed: seed(), id: held.id, ...loop })}
+        >
+          Where it hangs level
+        </Button>
+        <Tools tools={[{ tool: "loop", name: "By a click" }]} />
       </div>
     </Section>
   );
+}
+
+/** The closed thing that covers the most, holes aside. */
+function largestOf(items: readonly Item[]): Item | undefined {
+  return items
+    .filter((i) => i.area > 0 && !i.thing?.hole)
+    .reduce<Item | undefined>((best, i) => (best && best.area >= i.area ? best : i), undefined);
 }

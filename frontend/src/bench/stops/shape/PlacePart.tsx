@@ -56,6 +56,7 @@ export function PlacePart({ flat }: { flat: Flat }) {
       <ArtSize flat={flat} />
       <PickMore picked={picked} />
       <Numbers picked={picked} />
+      <OnTheBase picked={picked} flat={flat} />
       <Arrange picked={picked} />
       <Measure />
       <Snapping />
@@ -164,7 +165,6 @@ function Numbers({ picked }: { picked: readonly Item[] }) {
   const nudge = useShape((s) => s.nudge);
   const { set } = useShape.getState();
   const [kept, setKept] = useState(true);
-  const [margin, setMargin] = useState(2);
   const [turn, setTurn] = useState(0);
   const box = boxOf(picked);
   const step = units === "mm" ? 1 : 25.4 / 16;
@@ -209,24 +209,7 @@ function Numbers({ picked }: { picked: readonly Item[] }) {
         />
         <div className="grid grid-cols-2 gap-1.5">
           <Tools tools={[{ tool: "level-two", name: "Level by two" }]} />
-          <Button
-            className="px-1! text-[12.5px]"
-            disabled={picked.length < 2}
-            title="As large as it fits into the largest thing that is picked."
-            onClick={() => fitInside(picked, margin)}
-          >
-            Fit inside
-          </Button>
         </div>
-        <NumberField
-          label="Margin inside"
-          notation={lengths(units)}
-          value={margin}
-          min={0}
-          max={500}
-          step={0.5}
-          onCommit={setMargin}
-        />
         <NumberField
           label="Arrows nudge by"
           notation={lengths(units)}
@@ -241,20 +224,85 @@ function Numbers({ picked }: { picked: readonly Item[] }) {
   );
 }
 
-/** Fits all that is picked but the largest into the largest one. */
-function fitInside(picked: readonly Item[], margin: number): void {
+/** What is picked, centred on or fitted into the largest thing that is picked, or into the base. */
+function OnTheBase({ picked, flat }: { picked: readonly Item[]; flat: Flat }) {
+  const units = useUnits();
+  const [margin, setMargin] = useState(2);
+  const { commit } = useBench.getState();
+  const box = boxOf(picked);
+  if (!box) return null;
+  const [onto, rest] = holderOf(picked);
+  const target = onto?.id ?? BASE;
+  const name = onto ? "the largest" : "the base";
+  const [x, y, width, height] = onto?.box ?? flat.base_box ?? [];
+  const none = x === undefined || y === undefined || width === undefined || height === undefined;
+  const inner = boxOf(rest);
+  const off: [number, number] | null =
+    none || !inner
+      ? null
+      : [inner.x + inner.width / 2 - x - width / 2, inner.y + inner.height / 2 - y - height / 2];
+  const centre = (by: [number, number]) =>
+    commit({ do: "centre", seed: seed(), picked: idsOf(rest), onto: target, by });
+  const away = (label: string, axis: 0 | 1) =>
+    off && (
+      <NumberField
+        label={label}
+        notation={lengths(units)}
+        value={Number(off[axis].toFixed(4))}
+        min={-2000}
+        max={2000}
+        step={units === "mm" ? 1 : 25.4 / 16}
+        onCommit={(mm) => centre(axis === 0 ? [mm, off[1]] : [off[0], mm])}
+      />
+    );
+  return (
+    <Section name={onto ? "In the largest" : "On the base"} side={onto ? "of what is picked" : undefined}>
+      <div className="space-y-1.5">
+        <Button className="w-full" disabled={none} onClick={() => centre([0, 0])}>
+          Centre on {name}
+        </Button>
+        {away("Right of middle", 0)}
+        {away("Below middle", 1)}
+        <NumberField
+          label="Margin inside"
+          notation={lengths(units)}
+          value={margin}
+          min={0}
+          max={500}
+          step={0.5}
+          onCommit={setMargin}
+        />
+        <Button
+          className="w-full"
+          disabled={none}
+          title="As large as it fits with this margin; what holds it stays as it is."
+          onClick={() =>
+            commit({ do: "fit-inside", seed: seed(), picked: idsOf(rest), into: target, margin })
+          }
+        >
+          Fit into {name}
+        </Button>
+      </div>
+    </Section>
+  );
+}
+
+/** The base, by this name, holds what is picked where no other thing does. */
+const BASE = "base";
+
+/** Of several picked things the largest holds the others. */
+function holderOf(picked: readonly Item[]): [Item | undefined, readonly Item[]] {
+  if (picked.length < 2) return [undefined, picked];
   const largest = [...picked].sort((a, b) => b.box[2] * b.box[3] - a.box[2] * a.box[3])[0];
-  const rest = picked.filter((i) => i !== largest);
-  if (!largest || !rest.length) return;
-  useBench
-    .getState()
-    .commit({ do: "fit-inside", seed: seed(), picked: idsOf(rest), into: largest.id, margin });
+  return [largest, picked.filter((i) => i !== largest)];
 }
 
 function Arrange({ picked }: { picked: readonly Item[] }) {
   const { commit } = useBench.getState();
   const drawn = picked.filter((i) => i.thing);
   const ids = idsOf(drawn);
+  const repeated = drawn.filter((i) => i.thing?.follow);
+  const closed = drawn.filter((i) => i.area > 0);
   const order = (to: "top" | "bottom" | "up" | "down") => commit({ do: "order-drawn", ids, to });
   const locked = drawn.length > 0 && drawn.every((i) => i.thing?.locked);
   return (
@@ -332,7 +380,21 @@ function Arrange({ picked }: { picked: readonly Item[] }) {
         >
           Hide
         </Button>
+        <Button
+          className="col-span-2 px-1! text-[12.5px]"
+          disabled={!repeated.length}
+          title="What is mirrored or repeated becomes free outlines; it is repeated no longer."
+          onClick={() => commit({ do: "make-plain", picked: idsOf(repeated) })}
+        >
+          Stop repeating
+        </Button>
       </div>
+      <SwitchField
+        label="A hole through everything"
+        disabled={!closed.length}
+        checked={closed.length > 0 && closed.every((i) => i.thing?.hole)}
+        onChange={(hole) => commit({ do: "mark-drawn", ids: idsOf(closed), hole })}
+      />
     </Section>
   );
 }

@@ -7,6 +7,7 @@ from collections.abc import Sequence
 
 import numpy as np
 import shapely
+from shapely.geometry.base import BaseGeometry
 
 from drelo.core.errors import Refusal
 from drelo.core.outline import grow, ties
@@ -215,9 +216,24 @@ def loop(shop: Workshop, operation: Loop) -> Reshape:
     ring = Outline(ellipse(outer, outer).mapped(by))
     if not shapely.intersects(area, ring.flattened(grow.CHORD)):
         raise Refusal("The loop does not touch the outline. Set it nearer.", "at")
-    put, choices = paths(operation.seed, [combined("unite", whole, [ring])], found, name_of(found))
+    fused = [_without_nicks(o, area, operation.wall) for o in combined("unite", whole, [ring])]
+    put, choices = paths(operation.seed, [fused], found, name_of(found))
     drop, out = put_out(found)
     return Reshape(name="loop", put=(*put, hole), drop=drop, leave_out=out, choices=choices)
+
+
+def _without_nicks(outline: Outline, before: BaseGeometry, wall: float) -> Outline:
+    """Without the holes that a loop has left between itself and the border: new ones, narrower than its wall."""
+
+    def meant(hole: Contour) -> bool:
+        area = shapely.make_valid(shapely.Polygon(hole.flattened(grow.CHORD)))
+        return not shapely.buffer(area, -wall / 2).is_empty
+
+    def was_there(hole: Contour) -> bool:
+        spot = shapely.Polygon(hole.flattened(grow.CHORD)).representative_point()
+        return any(shapely.contains(shapely.Polygon(r), spot) for p in shapely.get_parts(before) for r in p.interiors)
+
+    return Outline(outline.outer, tuple(h for h in outline.holes if meant(h) or was_there(h)))
 
 
 def hanging_place(outlines: Sequence[Outline], inner: float, wall: float, kind: str) -> tuple[float, float]:
