@@ -5,7 +5,7 @@ from __future__ import annotations
 import base64
 import re
 
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Locator, Page, expect
 
 # A loaded machine draws slowly.
 expect.set_options(timeout=20_000)
@@ -94,3 +94,79 @@ def fill(page: Page, label: str, text: str) -> None:
     field = page.get_by_role("textbox", name=label, exact=True)
     field.fill(text)
     field.press("Enter")
+
+
+def taken(page: Page) -> bytes:
+    """The STL that is taken away."""
+    page.get_by_role("banner").get_by_role("button", name="Take away").click()
+    page.get_by_role("radio", name="STL", exact=True).click()
+    with page.expect_download() as coming:
+        page.get_by_role("button", name="Take STL", exact=True).click()
+    expect(page.get_by_text("Sealed: read back and checked")).to_be_visible()
+    page.keyboard.press("Escape")
+    return coming.value.path().read_bytes()
+
+
+# On the sheet in Shape
+
+
+def empty(page: Page) -> None:
+    page.goto("/")
+    page.get_by_role("button", name="New empty piece").click()
+    page.wait_for_url(re.compile("/bench/"))
+    stop(page, "Shape")
+    expect(page.locator("[data-ground]")).to_be_visible()
+
+
+def part(page: Page, name: str) -> None:
+    page.get_by_label("Part of shaping").get_by_role("radio", name=name, exact=True).click()
+
+
+def tool(page: Page, name: str) -> None:
+    page.get_by_role("button", name=name, exact=True).click()
+
+
+def ground(page: Page) -> Locator:
+    return page.locator("[data-ground]")
+
+
+def spot(page: Page, x: float, y: float) -> tuple[float, float]:
+    """A place on the screen, as shares of the flat view."""
+    box = ground(page).bounding_box()
+    assert box
+    return box["x"] + x * box["width"], box["y"] + y * box["height"]
+
+
+def click(page: Page, x: float, y: float, **more: object) -> None:
+    page.mouse.move(*spot(page, x, y))
+    page.mouse.click(*spot(page, x, y), **more)  # type: ignore[arg-type]
+
+
+def drag(page: Page, *points: tuple[float, float]) -> None:
+    page.mouse.move(*points[0])
+    page.mouse.down()
+    for point in points[1:]:
+        page.mouse.move(*point, steps=6)
+    page.mouse.up()
+
+
+def on_screen(page: Page, selector: str, share: float) -> tuple[float, float]:
+    """A point on a path, so far along it, on the screen."""
+    x, y = page.evaluate(
+        """([selector, share]) => {
+          const path = document.querySelector(selector);
+          const at = path.getPointAtLength(path.getTotalLength() * share);
+          const point = new DOMPoint(at.x, at.y).matrixTransform(path.getScreenCTM());
+          return [point.x, point.y];
+        }""",
+        [selector, share],
+    )
+    return x, y
+
+
+def node_count(page: Page) -> int:
+    return int(page.locator("[data-node-count]").get_attribute("data-node-count") or 0)
+
+
+def regions(page: Page, count: int) -> None:
+    expect(page.locator("[data-region]")).to_have_count(count)

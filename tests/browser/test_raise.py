@@ -11,7 +11,7 @@ from drelo.core.solid.seal import check_seal
 from drelo.formats.archive import unzipped
 from drelo.formats.stl import read_stl
 from drelo.formats.threemf import read_3mf
-from tests.browser.hand import begin, saved, solid_seen, stop
+from tests.browser.hand import begin, saved, solid_seen, stop, taken
 
 
 def two_bars() -> bytes:
@@ -19,17 +19,6 @@ def two_bars() -> bytes:
     image[40:200, 40:110] = 0
     image[40:120, 180:280] = 0
     return cv2.imencode(".png", image)[1].tobytes()
-
-
-def taken(page: Page) -> bytes:
-    """The STL that is taken away."""
-    page.get_by_role("banner").get_by_role("button", name="Take away").click()
-    page.get_by_role("radio", name="STL", exact=True).click()
-    with page.expect_download() as coming:
-        page.get_by_role("button", name="Take STL", exact=True).click()
-    expect(page.get_by_text("Sealed: read back and checked")).to_be_visible()
-    page.keyboard.press("Escape")
-    return coming.value.path().read_bytes()
 
 
 def form(page: Page, name: str) -> None:

@@ -7,13 +7,29 @@ import shutil
 import cv2
 import numpy as np
 import pytest
-from playwright.sync_api import Locator, Page, expect
+from playwright.sync_api import Page, expect
 
 from drelo.core.outline.ease import arc
 from drelo.core.outline.primitives import rectangle
 from drelo.formats.dxf import Layer, write_dxf
 from drelo.formats.dxf_in import read_dxf
-from tests.browser.hand import at_rest, begin, fill, saved, stop
+from tests.browser.hand import (
+    at_rest,
+    begin,
+    click,
+    drag,
+    empty,
+    fill,
+    ground,
+    node_count,
+    on_screen,
+    part,
+    regions,
+    saved,
+    spot,
+    stop,
+    tool,
+)
 from tests.formats.test_words_in import sign
 
 
@@ -26,68 +42,6 @@ def blot() -> bytes:
     image = np.full((400, 400), 255, np.uint8)
     cv2.fillPoly(image, [np.round(points * 16).astype(np.int32)], 0, cv2.LINE_AA, 4)
     return cv2.imencode(".png", image)[1].tobytes()
-
-
-def empty(page: Page) -> None:
-    page.goto("/")
-    page.get_by_role("button", name="New empty piece").click()
-    page.wait_for_url(re.compile("/bench/"))
-    stop(page, "Shape")
-    expect(page.locator("[data-ground]")).to_be_visible()
-
-
-def part(page: Page, name: str) -> None:
-    page.get_by_label("Part of shaping").get_by_role("radio", name=name, exact=True).click()
-
-
-def tool(page: Page, name: str) -> None:
-    page.get_by_role("button", name=name, exact=True).click()
-
-
-def ground(page: Page) -> Locator:
-    return page.locator("[data-ground]")
-
-
-def spot(page: Page, x: float, y: float) -> tuple[float, float]:
-    """A place on the screen, as shares of the flat view."""
-    box = ground(page).bounding_box()
-    assert box
-    return box["x"] + x * box["width"], box["y"] + y * box["height"]
-
-
-def click(page: Page, x: float, y: float, **more: object) -> None:
-    page.mouse.move(*spot(page, x, y))
-    page.mouse.click(*spot(page, x, y), **more)  # type: ignore[arg-type]
-
-
-def drag(page: Page, *points: tuple[float, float]) -> None:
-    page.mouse.move(*points[0])
-    page.mouse.down()
-    for point in points[1:]:
-        page.mouse.move(*point, steps=6)
-    page.mouse.up()
-
-
-def on_screen(page: Page, selector: str, share: float) -> tuple[float, float]:
-    """A point on a path, so far along it, on the screen."""
-    x, y = page.evaluate(
-        """([selector, share]) => {
-          const path = document.querySelector(selector);
-          const at = path.getPointAtLength(path.getTotalLength() * share);
-          const point = new DOMPoint(at.x, at.y).matrixTransform(path.getScreenCTM());
-          return [point.x, point.y];
-        }""",
-        [selector, share],
-    )
-    return x, y
-
-
-def node_count(page: Page) -> int:
-    return int(page.locator("[data-node-count]").get_attribute("data-node-count") or 0)
-
-
-def regions(page: Page, count: int) -> None:
-    expect(page.locator("[data-region]")).to_have_count(count)
 
 
 def test_a_trace_is_mended_with_nodes_and_eased_and_undone_all_the_way(page):

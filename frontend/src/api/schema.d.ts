@@ -950,6 +950,8 @@ export interface components {
         /**
          * Centre
          * @description Bring the middle of what is picked onto that of another thing, or of the base, or `by` mm from it.
+         *
+         *     by: across and down; None leaves that as it is.
          */
         Centre: {
             /**
@@ -960,8 +962,8 @@ export interface components {
              *     ]
              */
             by?: [
-                number,
-                number
+                number | null,
+                number | null
             ];
             /**
              * @description discriminator enum property added by openapi-typescript

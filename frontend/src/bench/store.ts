@@ -86,7 +86,8 @@ type BenchState = {
   setSpot: (spot: number | null) => void;
   setMeasured: (measured: BenchState["measured"]) => void;
   previewEdit: (edit: Edit) => void;
-  commit: (edit: Edit) => void;
+  /** Makes an edit; one that follows from the document is worked out again when those before it are made. */
+  commit: (edit: Edit | ((document: Document) => Edit)) => void;
   putPicture: (picture: File, wanted?: Wanted) => Promise<void>;
   takeMotif: (motif: string, replaces?: string) => Promise<void>;
   /** Makes a change that is asked of an address of its own. */
@@ -276,11 +277,15 @@ export const useBench = create<BenchState>((set, get) => {
       previews.ask({ edit, coarse });
       if (coarse) resting = setTimeout(() => previews.ask({ edit, coarse: false }), REST_MS);
     },
-    commit: (edit) => {
+    commit: (wanted) => {
+      const now = get().piece;
+      if (!now) return;
+      const of = (piece: Piece) => (typeof wanted === "function" ? wanted(piece.document) : wanted);
       clearTimeout(resting);
       previews.cancel();
-      set({ draft: edit });
+      set({ draft: of(now) });
       enqueue(async (piece) => {
+        const edit = of(piece);
         // What the hand waits for is the solid: it is asked for or moved as the draft is drawn, and goes first.
         await drawn();
         if (steps.length === 1) await solidsFirst(PATIENCE_MS);

@@ -6,7 +6,7 @@ import type { Viewport } from "../flat/viewport";
 import { useDocument } from "../select";
 import { useBench } from "../store";
 import { Ground, takes } from "./Ground";
-import { seed, type Thing } from "./objects";
+import { seed, type NewThing, type Thing } from "./objects";
 import { SnapMark } from "./marks";
 import { stepped, turnedTo, type Snap } from "./snaps";
 import { useShape, type LineKind } from "./state";
@@ -16,19 +16,20 @@ import { toSheet, useSnap } from "./useSheet";
 const REACH = 10;
 const STEP = 15;
 
-type DrawnLine = Extract<Thing, { kind: "line" }>;
+type DrawnLine = Extract<NewThing, { kind: "line" }>;
 
 /** Drawing a line click by click; what was clicked is kept at once, so that nothing is lost. */
 export function LineTool({ flat, view }: { flat: Flat; view: Viewport }) {
   const document = useDocument();
   const drawing = useShape((s) => s.drawing);
+  const hand = useShape((s) => s.hand);
   const kind = useShape((s) => s.lineKind);
   const { set } = useShape.getState();
   const { setTool, setPointer } = useBench.getState();
   const [pointer, setPointerAt] = useState<{ at: Point; snap: Snap | null } | null>(null);
   const [start, setStart] = useState<Point | null>(null);
   const snap = useSnap(flat, view);
-  const line = document?.drawn?.find((t): t is DrawnLine => t.id === drawing && t.kind === "line");
+  const line = useLine();
   const tip: Point | null = line ? lastOf(line) : start;
   const shownTip = tip;
   const first = line ? (line.start as Point) : start;
@@ -101,6 +102,18 @@ export function LineTool({ flat, view }: { flat: Flat; view: Viewport }) {
           pointerEvents="none"
         />
       )}
+      {line && line === hand && (
+        <polyline
+          points={[line.start, ...line.stretches.map(({ to }) => to)]
+            .map((p) => px(p as Point, view))
+            .join(" ")}
+          fill="none"
+          stroke="var(--act)"
+          strokeWidth={1.2}
+          strokeOpacity={0.6}
+          pointerEvents="none"
+        />
+      )}
       {line?.stretches.map(({ to }, i) => {
         const [x, y] = to as Point;
         return (
@@ -140,44 +153,57 @@ function lastOf(line: DrawnLine): Point {
   return (line.stretches.at(-1)?.to ?? line.start) as Point;
 }
 
-/** Adds a click (art units) to the line that is drawn, or begins one. */
-export function addPoint(to: Point, kind: LineKind, start: Point | null): void {
-  const { piece, commit } = useBench.getState();
-  const { drawing, set } = useShape.getState();
-  const before = piece?.document.drawn?.find((t): t is DrawnLine => t.id === drawing && t.kind === "line");
-  if (before) {
-    commit({
-      do: "put-drawn",
-      things: [{ ...before, stretches: [...before.stretches, { kind, to: [...to] as [number, number] }] }],
-    });
-  } else if (start) {
-    const id = seed();
-    commit({
-      do: "put-drawn",
-      things: [
-        {
-          kind: "line",
-          id,
-          start: [...start] as [number, number],
-          stretches: [{ kind, to: [...to] as [number, number] }],
-          follow: piece?.document.symmetry ?? null,
-        },
-      ],
-    });
-    set({ drawing: id, along: null });
-  }
+/** The line that is drawn, as the hand left it: what is on its way to the server counts. */
+export function useLine(): DrawnLine | undefined {
+  const pending = useBench((s) => s.draft !== null);
+  const things = useBench((s) => s.piece?.document.drawn);
+  const drawing = useShape((s) => s.drawing);
+  const hand = useShape((s) => s.hand);
+  return lineOf(things, drawing, pending ? hand : null);
+}
+
+function lineOf(
+  things: readonly Thing[] | undefined,
+  drawing: string | null,
+  hand: DrawnLine | null,
+): DrawnLine | undefined {
+  if (hand && hand.id === drawing) return hand;
+  return things?.find((t): t is Extract<Thing, { kind: "line" }> => t.id === drawing && t.kind === "line");
 }
 
 function current(): DrawnLine | undefined {
-  const { piece } = useBench.getState();
-  const { drawing } = useShape.getState();
-  return piece?.document.drawn?.find((t): t is DrawnLine => t.id === drawing && t.kind === "line");
+  const { piece, draft } = useBench.getState();
+  const { drawing, hand } = useShape.getState();
+  return lineOf(piece?.document.drawn, drawing, draft ? hand : null);
+}
+
+/** Keeps the line as the hand left it, and makes it so in the piece. */
+function keep(line: DrawnLine): void {
+  useShape.getState().set({ hand: line });
+  useBench.getState().commit({ do: "put-drawn", things: [line] });
+}
+
+/** Adds a click (mm on the sheet) to the line that is drawn, or begins one. */
+export function addPoint(to: Point, kind: LineKind, start: Point | null): void {
+  const before = current();
+  const stretch = { kind, to: [to[0], to[1]] as [number, number] };
+  if (before) return keep({ ...before, stretches: [...before.stretches, stretch] });
+  if (!start) return;
+  const id = seed();
+  useShape.getState().set({ drawing: id, along: null });
+  keep({
+    kind: "line",
+    id,
+    start: [start[0], start[1]],
+    stretches: [stretch],
+    follow: useBench.getState().piece?.document.symmetry ?? null,
+  });
 }
 
 export function closeLine(): void {
   const line = current();
   if (!line) return;
-  useBench.getState().commit({ do: "put-drawn", things: [{ ...line, closed: true }] });
+  keep({ ...line, closed: true });
   useShape.getState().set({ drawing: null, along: null });
 }
 
@@ -187,10 +213,7 @@ function takeBack(): void {
   if (line.stretches.length === 1) {
     useBench.getState().commit({ do: "remove", picked: [line.id] });
     useShape.getState().set({ drawing: null });
-  } else
-    useBench
-      .getState()
-      .commit({ do: "put-drawn", things: [{ ...line, stretches: line.stretches.slice(0, -1) }] });
+  } else keep({ ...line, stretches: line.stretches.slice(0, -1) });
 }
 
 /** The open line whose end lies under a click. */

@@ -1,6 +1,7 @@
 import { create } from "zustand";
 
 import type { Point } from "../flat/place";
+import type { NewThing } from "./objects";
 
 export type LineKind = "straight" | "through" | "control" | "arc";
 export type ShapeForm = "circle" | "ring" | "ellipse" | "rectangle" | "polygon" | "star";
@@ -22,6 +23,8 @@ type ShapeState = {
   along: number | null;
   /** The line that is drawn on, and where its last click was, art units. */
   drawing: string | null;
+  /** That line as the hand left it, while the server does not have it yet. */
+  hand: Extract<NewThing, { kind: "line" }> | null;
   form: ShapeForm;
   brush: { radius: number; tolerance: number };
   tieWidth: number;
@@ -47,6 +50,7 @@ export const useShape = create<ShapeState>((set) => ({
   lineKind: "straight",
   along: null,
   drawing: null,
+  hand: null,
   form: "circle",
   brush: { radius: 2, tolerance: 0.15 },
   tieWidth: 2,

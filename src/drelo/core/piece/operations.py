@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 from pydantic import Field, TypeAdapter
 
 from drelo.core.piece.document import MAX_SIZE
-from drelo.core.piece.drawn import MAX_DRAWN, Frozen, Identifier, Lettering, Point
+from drelo.core.piece.drawn import MAX_DRAWN, Coordinate, Frozen, Identifier, Lettering, Point
 from drelo.core.piece.edits import Picked
 
 PickedIds = Annotated[
@@ -208,13 +208,16 @@ class FitInside(Frozen):
 
 
 class Centre(Frozen):
-    """Bring the middle of what is picked onto that of another thing, or of the base, or `by` mm from it."""
+    """Bring the middle of what is picked onto that of another thing, or of the base, or `by` mm from it.
+
+    by: across and down; None leaves that as it is.
+    """
 
     do: Literal["centre"] = "centre"
     seed: Seed
     picked: PickedIds
     onto: PickedId
-    by: Point = (0.0, 0.0)
+    by: tuple[Coordinate | None, Coordinate | None] = (0.0, 0.0)
 
 
 class SetSize(Frozen):

@@ -26,6 +26,12 @@ const MOST = 120;
 
 const set = (change: Omit<SetForm, "do">): Edit => ({ do: "set-form", ...change });
 const commit = (change: Omit<SetForm, "do">) => useBench.getState().commit(set(change));
+/** Changes numbers of a form as they stand when the changes before are made. */
+const commitNumbers = <K extends Document["form"]>(
+  form: K,
+  shown: Document[K],
+  change: Partial<Document[K]>,
+) => useBench.getState().commit((document) => set({ [form]: { ...shown, ...document[form], ...change } }));
 const preview = (change: Omit<SetForm, "do">) => useBench.getState().previewEdit(set(change));
 
 /** The four forms, each shown with the maker's own outlines. */
@@ -167,7 +173,7 @@ function Length({
 type Relief = NonNullable<Document["relief"]>;
 
 function ReliefNumbers({ numbers }: { numbers: Relief }) {
-  const put = (change: Partial<Relief>) => commit({ relief: { ...numbers, ...change } });
+  const put = (change: Partial<Relief>) => commitNumbers("relief", numbers, change);
   return (
     <Section name="Relief">
       <div className="space-y-1.5">
@@ -215,7 +221,7 @@ function ReliefNumbers({ numbers }: { numbers: Relief }) {
 type Stamp = NonNullable<Document["stamp"]>;
 
 function StampNumbers({ numbers, flat }: { numbers: Stamp; flat: Flat }) {
-  const put = (change: Partial<Stamp>) => commit({ stamp: { ...numbers, ...change } });
+  const put = (change: Partial<Stamp>) => commitNumbers("stamp", numbers, change);
   const grip = numbers.grip ?? {};
   const kind = grip.kind ?? "none";
   return (
@@ -314,7 +320,7 @@ function StampNumbers({ numbers, flat }: { numbers: Stamp; flat: Flat }) {
 type Cutter = NonNullable<Document["cutter"]>;
 
 function CutterNumbers({ numbers, flat }: { numbers: Cutter; flat: Flat }) {
-  const put = (change: Partial<Cutter>) => commit({ cutter: { ...numbers, ...change } });
+  const put = (change: Partial<Cutter>) => commitNumbers("cutter", numbers, change);
   return (
     <>
       <Section name="Cutter">
@@ -420,7 +426,7 @@ function CutterNumbers({ numbers, flat }: { numbers: Cutter; flat: Flat }) {
 type Nameplate = NonNullable<Document["nameplate"]>;
 
 function NameplateNumbers({ numbers }: { numbers: Nameplate }) {
-  const put = (change: Partial<Nameplate>) => commit({ nameplate: { ...numbers, ...change } });
+  const put = (change: Partial<Nameplate>) => commitNumbers("nameplate", numbers, change);
   const fixing = numbers.fixing ?? {};
   const kind = fixing.kind ?? "loop";
   return (

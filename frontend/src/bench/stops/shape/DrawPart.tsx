@@ -7,7 +7,7 @@ import { parseLength } from "../../../ui/length";
 import { useDocument, useUnits } from "../../select";
 import { contoursOf } from "../../shape/contours";
 import { putForm } from "../../shape/FormTool";
-import { addPoint, closeLine } from "../../shape/LineTool";
+import { addPoint, closeLine, useLine } from "../../shape/LineTool";
 import { boxOf } from "../../shape/objects";
 import { direction } from "../../shape/snaps";
 import { useShape, type LineKind, type ShapeForm } from "../../shape/state";
@@ -62,16 +62,14 @@ export function DrawPart() {
 
 function Lines() {
   const kind = useShape((s) => s.lineKind);
-  const drawing = useShape((s) => s.drawing);
   const along = useShape((s) => s.along);
   const { set } = useShape.getState();
-  const document = useDocument();
   const units = useUnits();
   const picked = usePicked();
   const [length, setLength] = useState("");
   const [way, setWay] = useState("");
-  const line = document?.drawn?.find((t) => t.id === drawing && t.kind === "line");
-  const last = line?.kind === "line" ? (line.stretches.at(-1)?.to ?? line.start) : null;
+  const line = useLine();
+  const last = line ? (line.stretches.at(-1)?.to ?? line.start) : null;
   const guide = picked.length === 1 ? longest(picked[0]?.path ?? "") : null;
   const mm = parseLength(length, units);
   const angle = along ?? (way.trim() ? direction(way) : null);

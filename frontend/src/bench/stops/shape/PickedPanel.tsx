@@ -23,7 +23,12 @@ export function PickedPanel() {
   return null;
 }
 
-const put = (thing: Thing) => useBench.getState().commit({ do: "put-drawn", things: [thing] });
+/** Changes a thing as it stands when the changes before it are made: one field is left for the next at any pace. */
+const change = <T extends Thing>(thing: T, given: Partial<T>) =>
+  useBench.getState().commit((document) => {
+    const now = document.drawn.find((t) => t.id === thing.id) ?? thing;
+    return { do: "put-drawn", things: [{ ...now, ...given } as T] };
+  });
 const preview = (thing: Thing) => useBench.getState().previewEdit({ do: "put-drawn", things: [thing] });
 
 function FormNumbers({ thing }: { thing: Form }) {
@@ -37,7 +42,7 @@ function FormNumbers({ thing }: { thing: Form }) {
       min={min}
       max={2000}
       step={units === "mm" ? 0.5 : 25.4 / 32}
-      onCommit={(mm) => put({ ...thing, [name]: mm })}
+      onCommit={(mm) => change(thing, { [name]: mm })}
     />
   );
   const count = (label: string) => (
@@ -49,7 +54,7 @@ function FormNumbers({ thing }: { thing: Form }) {
       min={3}
       max={360}
       step={1}
-      onCommit={(sides) => put({ ...thing, sides: Math.round(sides) })}
+      onCommit={(sides) => change(thing, { sides: Math.round(sides) })}
     />
   );
   const FIELDS: Record<Form["form"], React.ReactNode[]> = {
@@ -79,7 +84,7 @@ function FormNumbers({ thing }: { thing: Form }) {
           min={-360}
           max={360}
           step={1}
-          onCommit={(turn) => put({ ...thing, turn })}
+          onCommit={(turn) => change(thing, { turn })}
         />
       </div>
     </Section>
@@ -111,12 +116,12 @@ function LetteringNumbers({ thing }: { thing: Lettering }) {
           },
         }),
       );
-      put({ ...thing, font: font.id });
+      change(thing, { font: font.id });
     } catch (error) {
       useNotices.getState().refuse(error instanceof Error ? error.message : "The font could not be read.");
     }
   };
-  const length = (label: string, value: number, set: (mm: number) => Lettering, min = 0.5) => (
+  const length = (label: string, value: number, set: (mm: number) => Partial<Lettering>, min = 0.5) => (
     <NumberField
       label={label}
       notation={lengths(units)}
@@ -124,7 +129,7 @@ function LetteringNumbers({ thing }: { thing: Lettering }) {
       min={min}
       max={1000}
       step={units === "mm" ? 0.5 : 25.4 / 32}
-      onCommit={(mm) => put(set(mm))}
+      onCommit={(mm) => change(thing, set(mm))}
     />
   );
   return (
@@ -143,7 +148,7 @@ function LetteringNumbers({ thing }: { thing: Lettering }) {
           if (event.target.value.trim()) preview({ ...thing, text: event.target.value });
         }}
         onBlur={() => {
-          if (draft && draft.text.trim() && draft.text !== thing.text) put({ ...thing, text: draft.text });
+          if (draft && draft.text.trim() && draft.text !== thing.text) change(thing, { text: draft.text });
           setDraft(null);
         }}
       />
@@ -155,7 +160,7 @@ function LetteringNumbers({ thing }: { thing: Lettering }) {
         value={thing.font ?? "font:script"}
         className="bg-sheet border-hair mb-1.5 h-8 w-full rounded-md border px-1.5"
         onChange={(event) =>
-          event.target.value === "own" ? own.current?.click() : put({ ...thing, font: event.target.value })
+          event.target.value === "own" ? own.current?.click() : change(thing, { font: event.target.value })
         }
       >
         {list.map((font) => (
@@ -176,17 +181,8 @@ function LetteringNumbers({ thing }: { thing: Lettering }) {
         onChange={(event) => void bring(event.target.files?.[0])}
       />
       <div className="space-y-1.5">
-        {length("Height of capitals", thing.height, (mm) => ({
-          ...thing,
-          height: mm,
-          width: null,
-        }))}
-        {length(
-          "Fit to width",
-          thing.width ? thing.width : 0,
-          (mm) => ({ ...thing, width: mm > 0 ? mm : null }),
-          0,
-        )}
+        {length("Height of capitals", thing.height, (mm) => ({ height: mm, width: null }))}
+        {length("Fit to width", thing.width ? thing.width : 0, (mm) => ({ width: mm > 0 ? mm : null }), 0)}
         <NumberField
           label="Spacing"
           notation={{ ...PLAIN, unit: "cap" }}
@@ -194,7 +190,7 @@ function LetteringNumbers({ thing }: { thing: Lettering }) {
           min={-1}
           max={5}
           step={0.05}
-          onCommit={(spacing) => put({ ...thing, spacing })}
+          onCommit={(spacing) => change(thing, { spacing })}
         />
         <NumberField
           label="Line distance"
@@ -203,7 +199,7 @@ function LetteringNumbers({ thing }: { thing: Lettering }) {
           min={0.2}
           max={10}
           step={0.1}
-          onCommit={(leading) => put({ ...thing, leading })}
+          onCommit={(leading) => change(thing, { leading })}
         />
       </div>
       <div className="mt-2 space-y-1.5">
@@ -215,7 +211,7 @@ function LetteringNumbers({ thing }: { thing: Lettering }) {
             { value: "middle", name: "middle" },
             { value: "right", name: "right" },
           ]}
-          onChange={(align) => put({ ...thing, align })}
+          onChange={(align) => change(thing, { align })}
         />
         <Choice
           label="Along"
@@ -225,15 +221,10 @@ function LetteringNumbers({ thing }: { thing: Lettering }) {
             { value: "above", name: "over circle" },
             { value: "below", name: "under circle" },
           ]}
-          onChange={(path) => put({ ...thing, path })}
+          onChange={(path) => change(thing, { path })}
         />
         {thing.path && thing.path !== "line" && (
-          <>
-            {length("Radius of the circle", thing.radius ?? 30, (mm) => ({
-              ...thing,
-              radius: mm,
-            }))}
-          </>
+          <>{length("Radius of the circle", thing.radius ?? 30, (mm) => ({ radius: mm }))}</>
         )}
       </div>
       {Boolean(flat?.underlays.length) && (

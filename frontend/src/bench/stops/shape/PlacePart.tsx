@@ -241,7 +241,7 @@ function OnTheBase({ picked, flat }: { picked: readonly Item[]; flat: Flat }) {
     none || !inner
       ? null
       : [inner.x + inner.width / 2 - x - width / 2, inner.y + inner.height / 2 - y - height / 2];
-  const centre = (by: [number, number]) =>
+  const centre = (by: [number | null, number | null]) =>
     commit({ do: "centre", seed: seed(), picked: idsOf(rest), onto: target, by });
   const away = (label: string, axis: 0 | 1) =>
     off && (
@@ -252,7 +252,7 @@ function OnTheBase({ picked, flat }: { picked: readonly Item[]; flat: Flat }) {
         min={-2000}
         max={2000}
         step={units === "mm" ? 1 : 25.4 / 16}
-        onCommit={(mm) => centre(axis === 0 ? [mm, off[1]] : [off[0], mm])}
+        onCommit={(mm) => centre(axis === 0 ? [mm, null] : [null, mm])}
       />
     );
   return (

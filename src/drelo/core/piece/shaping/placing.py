@@ -144,9 +144,10 @@ def centre(shop: Workshop, operation: Centre) -> Reshape:
     room, inner = _room(shop, operation.onto, operation.picked)
     (a0, b0, a1, b1), boxes = room.bounds, np.array([box_of(item) for item in inner])
     low, high = boxes[:, :2].min(axis=0), boxes[:, 2:].max(axis=0)
-    x, y = (low + high) / 2
-    by = ((a0 + a1) / 2 + operation.by[0] - float(x), (b0 + b1) / 2 + operation.by[1] - float(y))
-    change = merged(_all_mapped(shop, inner, (1.0, 0.0, 0.0, 1.0, *by), operation.seed), "centre")
+    middle = (float(m) for m in (low + high) / 2)
+    aims = zip(((a0 + a1) / 2, (b0 + b1) / 2), operation.by, middle, strict=True)
+    by = tuple(0.0 if off is None else aim + off - at for aim, off, at in aims)
+    change = merged(_all_mapped(shop, inner, (1.0, 0.0, 0.0, 1.0, by[0], by[1]), operation.seed), "centre")
     return change.model_copy(update={"base_at": _base_stays(shop, operation.onto)})
 
 
