@@ -13,17 +13,11 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from drelo.core.boxes import LEAF, along_curve, meet, tree_of
 from drelo.core.compiled import THREADS, compiled
 
 Indices = NDArray[np.int64]
 
-# Segments of one leaf of the tree of boxes.
-LEAF = 4
-# Beyond all coordinates.
-FAR = 1 << 60
-# Bits of a coordinate along the curve by which segments are ordered, and how to set them apart.
-CURVE_BITS = 16
-_SPREAD = ((8, 0x00FF00FF), (4, 0x0F0F0F0F), (2, 0x33333333), (1, 0x55555555))
 # Crossings beyond this are no drawing that could be built.
 MAX_CLOSE = 4_000_000
 
@@ -79,7 +73,7 @@ def noded(segments: Indices, among: NDArray[np.bool_] | None = None) -> Noded | 
     among: shape (n,), which ones may need it; the others stay as they are. All, when it is not given.
     """
     active = np.arange(len(segments)) if among is None else np.flatnonzero(among)
-    order = active[_along_curve(segments[active].sum(axis=1))]
+    order = active[along_curve(segments[active].sum(axis=1))]
     ordered = segments[order]
     close = _close_pairs(ordered)
     if close is None:
@@ -95,7 +89,7 @@ def noded(segments: Indices, among: NDArray[np.bool_] | None = None) -> Noded | 
 
 def near(segments: Indices, others: Indices) -> NDArray[np.bool_]:
     """Which segments have a box that comes within a step of one of the others', shape (n,)."""
-    tree_low, tree_high = _tree(*_boxes(others[_along_curve(others.sum(axis=1))]))
+    tree_low, tree_high = tree_of(*_boxes(others[along_curve(others.sum(axis=1))]))
     return _touched(*_boxes(segments), tree_low, tree_high)
 
 
@@ -115,7 +109,7 @@ def _touched(low: Indices, high: Indices, tree_low: Indices, tree_high: Indices)
         while depth:
             depth -= 1
             node = stack[depth]
-            if not _meet(low, high, i, tree_low, tree_high, node):
+            if not meet(low, high, i, tree_low, tree_high, node, 1):
                 continue
             if node >= width:
                 result[i] = True
@@ -125,24 +119,10 @@ def _touched(low: Indices, high: Indices, tree_low: Indices, tree_high: Indices)
     return result
 
 
-def _along_curve(middles: Indices) -> Indices:
-    """An order in which near points mostly follow each other: bits of their coordinates, interleaved (Morton)."""
-    low = middles.min(axis=0)
-    # The longer side spans at most so many steps as there are bits for.
-    coarse = max(int((middles.max(axis=0) - low).max()).bit_length() - CURVE_BITS, 0)
-    code = np.zeros(len(middles), np.uint64)
-    for axis in range(2):
-        steps = ((middles[:, axis] - low[axis]) >> coarse).astype(np.uint64)
-        for shift, mask in _SPREAD:
-            steps = (steps | (steps << np.uint64(shift))) & np.uint64(mask)
-        code |= steps << np.uint64(axis)
-    return np.argsort(code)
-
-
 def _close_pairs(segments: Indices) -> Indices | None:
     """Pairs of segments that may touch a hot point of each other, shape (n, 2)."""
     low, high = _boxes(segments)
-    tree_low, tree_high = _tree(low, high)
+    tree_low, tree_high = tree_of(low, high)
     leaves = -(-len(segments) // LEAF)
     ends = np.linspace(0, leaves, THREADS * 4 + 1).astype(int).tolist()
 
@@ -153,25 +133,6 @@ def _close_pairs(segments: Indices) -> Indices | None:
         found = list(threads.map(of_some, ends[:-1], ends[1:]))
     pairs = np.concatenate(found)
     return None if any(len(f) >= MAX_CLOSE for f in found) or len(pairs) >= MAX_CLOSE else pairs
-
-
-@compiled
-def _tree(low: Indices, high: Indices) -> tuple[Indices, Indices]:
-    """Boxes of a complete binary tree over leaves of consecutive segments; node n has the children 2n and 2n + 1."""
-    width = 1
-    while width * LEAF < len(low):
-        width *= 2
-    tree_low, tree_high = np.full((2 * width, 2), FAR), np.full((2 * width, 2), -FAR)
-    for i in range(len(low)):
-        for k in range(2):
-            leaf = width + i // LEAF
-            tree_low[leaf, k] = min(tree_low[leaf, k], low[i, k])
-            tree_high[leaf, k] = max(tree_high[leaf, k], high[i, k])
-    for node in range(width - 1, 0, -1):
-        for k in range(2):
-            tree_low[node, k] = min(tree_low[2 * node, k], tree_low[2 * node + 1, k])
-            tree_high[node, k] = max(tree_high[2 * node, k], tree_high[2 * node + 1, k])
-    return tree_low, tree_high
 
 
 @compiled
@@ -200,8 +161,8 @@ def _close(
             depth -= 1
             node, level = stack[depth, 0], stack[depth, 1]
             # The last leaf under the node is an earlier one: each pair is found from its first segment.
-            if (((node + 1) << level) - width) <= leaf or not _meet(
-                tree_low, tree_high, own, tree_low, tree_high, node
+            if (((node + 1) << level) - width) <= leaf or not meet(
+                tree_low, tree_high, own, tree_low, tree_high, node, 1
             ):
                 continue
             if level:
@@ -213,7 +174,7 @@ def _close(
             for i in range(leaf * LEAF, min(leaf * LEAF + LEAF, len(low))):
                 for j in range(max(other, i + 1), min(other + LEAF, len(low))):
                     if (
-                        not _meet(low, high, i, low, high, j)
+                        not meet(low, high, i, low, high, j, 1)
                         or _clear(segments, i, j)
                         or _clear(segments, j, i)
                         or _part(segments, i, j)
@@ -228,15 +189,6 @@ def _close(
                     found[count, 0], found[count, 1] = i, j
                     count += 1
     return found[:count]
-
-
-@compiled
-def _meet(low: Indices, high: Indices, i: int, other_low: Indices, other_high: Indices, j: int) -> bool:
-    """Whether boxes come within a step of each other."""
-    for k in range(2):  # noqa: SIM110
-        if low[i, k] > other_high[j, k] + 1 or other_low[j, k] > high[i, k] + 1:
-            return False
-    return True
 
 
 @compiled

@@ -7,15 +7,11 @@ from concurrent.futures import ThreadPoolExecutor
 import numpy as np
 from numpy.typing import NDArray
 
+from drelo.core.boxes import LEAF, along_curve, meet, tree_of
 from drelo.core.compiled import THREADS, compiled
 
 Array = NDArray[np.float64]
 Indices = NDArray[np.int64]
-
-# Faces of one leaf of the tree.
-LEAF = 4
-# Steps of the curve along which faces are ordered, a side.
-STEPS = 1 << 16
 
 
 def near_pairs(faces: NDArray[np.int32], corners: Array, normals: Array, offsets: Array, sure: Array) -> Indices:
@@ -24,9 +20,9 @@ def near_pairs(faces: NDArray[np.int32], corners: Array, normals: Array, offsets
 
     corners: shape (f, 3, 3). normals, offsets, sure: four planes a face, shapes (f, 4, 3), (f, 4), (f, 4).
     """
-    order = _along_curve(corners.mean(axis=1))
+    order = along_curve(corners.mean(axis=1))
     low, high = corners.min(axis=1)[order], corners.max(axis=1)[order]
-    tree_low, tree_high = _tree(low, high)
+    tree_low, tree_high = tree_of(low, high)
     rows = (faces[order], corners[order], normals[order], offsets[order], sure[order])
     ends = np.linspace(0, len(order), THREADS * 4 + 1).astype(int).tolist()
 
@@ -37,34 +33,6 @@ def near_pairs(faces: NDArray[np.int32], corners: Array, normals: Array, offsets
         found = np.concatenate(list(threads.map(of_some, ends[:-1], ends[1:])))
     pairs: Indices = order[found]
     return pairs
-
-
-def _along_curve(middles: Array) -> Indices:
-    """An order in which near points mostly follow each other: bits of their coordinates, interleaved (Morton)."""
-    low = middles.min(axis=0)
-    reach = max(float((middles.max(axis=0) - low).max()), 1e-300)
-    steps = ((middles - low) * ((STEPS - 1) / reach)).astype(np.uint64)
-    code = np.zeros(len(middles), np.uint64)
-    for bit in range(16):
-        for axis in range(3):
-            code |= ((steps[:, axis] >> np.uint64(bit)) & np.uint64(1)) << np.uint64(3 * bit + axis)
-    return np.argsort(code, kind="stable")
-
-
-def _tree(low: Array, high: Array) -> tuple[Array, Array]:
-    """Boxes of a complete binary tree over leaves of consecutive faces; node n has the children 2n and 2n + 1."""
-    leaves = -(-len(low) // LEAF)
-    width = 1 << max(leaves - 1, 0).bit_length()
-    lows, highs = np.full((width * LEAF, 3), np.inf), np.full((width * LEAF, 3), -np.inf)
-    lows[: len(low)], highs[: len(high)] = low, high
-    lows, highs = lows.reshape(width, LEAF, 3).min(axis=1), highs.reshape(width, LEAF, 3).max(axis=1)
-    tree_low, tree_high = np.empty((2 * width, 3)), np.empty((2 * width, 3))
-    while True:
-        tree_low[width : 2 * width], tree_high[width : 2 * width] = lows, highs
-        if width == 1:
-            return tree_low, tree_high
-        width //= 2
-        lows, highs = lows.reshape(width, 2, 3).min(axis=1), highs.reshape(width, 2, 3).max(axis=1)
 
 
 @compiled
@@ -96,7 +64,7 @@ def _pairs(
             depth -= 1
             node, level = stack[depth, 0], stack[depth, 1]
             # The last leaf under the node holds no later face: each pair is found from its first one.
-            if (((node + 1) << level) - width) * LEAF <= i + 1 or not _meet(low, high, i, tree_low, tree_high, node):
+            if (((node + 1) << level) - width) * LEAF <= i + 1 or not meet(low, high, i, tree_low, tree_high, node, 0):
                 continue
             if level:
                 stack[depth, 0], stack[depth, 1] = 2 * node, level - 1
@@ -106,7 +74,7 @@ def _pairs(
             leaf = (node - width) * LEAF
             for j in range(max(leaf, i + 1), min(leaf + LEAF, len(low))):
                 if (
-                    not _meet(low, high, i, low, high, j)
+                    not meet(low, high, i, low, high, j, 0)
                     or _neighbours(faces, normals, i, j)
                     or _apart(faces, corners, normals, offsets, sure, i, j)
                     or _apart(faces, corners, normals, offsets, sure, j, i)
@@ -119,15 +87,6 @@ def _pairs(
                 found[count, 0], found[count, 1] = i, j
                 count += 1
     return found[:count]
-
-
-@compiled
-def _meet(low: Array, high: Array, i: int, other_low: Array, other_high: Array, j: int) -> bool:
-    # Branches, not one long expression: compiled, that is three times as slow.
-    for k in range(3):  # noqa: SIM110
-        if low[i, k] > other_high[j, k] or other_low[j, k] > high[i, k]:
-            return False
-    return True
 
 
 @compiled
