@@ -6,9 +6,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from drelo.core.errors import Refusal
-from drelo.core.outline.contour import polygon
+from drelo.core.outline.contour import Contour, polygon
 from drelo.core.outline.outline import Outline
-from drelo.formats.path_data import Subpath, read_path
+from drelo.core.outline.path_data import contours_of
 from drelo.formats.svg import Drawing, write_svg
 from drelo.formats.svg_in import read_svg
 
@@ -113,7 +113,7 @@ def elsewhere(data: str) -> list[np.ndarray]:
     return found
 
 
-def along(sub: Subpath) -> np.ndarray:
+def along(sub: Contour) -> np.ndarray:
     a, b, c, d = (sub.curves[:, i] for i in range(4))
     middle = 0.343 * a + 0.441 * b + 0.189 * c + 0.027 * d
     return np.stack([middle, d], axis=1).reshape(-1, 2)
@@ -139,7 +139,7 @@ sub = st.tuples(
 @given(st.lists(sub, min_size=1, max_size=3))
 def test_paths_of_lines_and_cubics_are_what_another_library_draws(subs):
     data = " ".join(move + "".join(rest) + end for move, rest, end in subs)
-    mine, theirs = [along(s) for s in read_path(data)], elsewhere(data)
+    mine, theirs = [along(s) for s in contours_of(data)], elsewhere(data)
     assert [len(m) for m in mine] == [len(t) for t in theirs]
     for one, other in zip(mine, theirs, strict=True):
         assert one == pytest.approx(other, abs=1e-6)
@@ -149,14 +149,14 @@ def test_paths_of_lines_and_cubics_are_what_another_library_draws(subs):
     "data", ["", "L1 1", "M1", "M0 0C1 2 3 4 5", "M0 0A1 1 0 0 1 2 2", "M0 0Q1 1 2 2", "M0 0L1 1x", "M0 0ZL2 2"]
 )
 def test_other_or_broken_paths_are_left_to_the_usual_reader(data):
-    assert read_path(data) is None
+    assert contours_of(data) is None
 
 
 @pytest.mark.parametrize(
     "data", ["M1,2-3.5.5L4e1 2", "m1 2 3 4", "M 1 2 C 1 2 3 4 5 6 Z", "M1 2C1 2,3 4,5 6z", "M0 0l1-1z"]
 )
 def test_numbers_may_stand_close_together(data):
-    (one,) = read_path(data)
+    (one,) = contours_of(data)
     other = elsewhere(data)[0]
     assert along(one)[-1] == pytest.approx(other[-1], abs=1e-6)
 

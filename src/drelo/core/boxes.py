@@ -17,14 +17,18 @@ LEAF = 4
 # Beyond all whole coordinates.
 FAR = 1 << 60
 # Steps of the curve along which places are ordered, a side.
-STEPS = 1 << 16
+BITS = 16
+STEPS = 1 << BITS
 
 
 def along_curve(middles: Places) -> Indices:
     """An order of places, shape (n, d), d 2 or 3, in which near ones mostly follow each other (Morton)."""
     low = middles.min(axis=0)
-    reach = max(float((middles.max(axis=0) - low).max()), 1e-300)
-    steps = ((middles - low) * (min((STEPS - 1) / reach, 1e300))).astype(np.int64)
+    reach = (middles.max(axis=0) - low).max()
+    if middles.dtype.kind == "i":
+        steps = (middles - low) >> max(int(reach).bit_length() - BITS, 0)
+    else:
+        steps = ((middles - low) * ((STEPS - 1) / max(float(reach), 1e-300))).astype(np.int64)
     apart = _SET_APART[middles.shape[1]]
     code = np.zeros(len(middles), np.uint64)
     for axis in range(middles.shape[1]):
@@ -64,9 +68,9 @@ def meet(low: Places, high: Places, i: int, other_low: Places, other_high: Place
 
 
 def _set_apart(sides: int) -> NDArray[np.uint64]:
-    """For each number of 16 bits the same bits with room for those of the other sides between them."""
+    """For each number of so many bits the same bits with room for those of the other sides between them."""
     number, result = np.arange(STEPS, dtype=np.uint64), np.zeros(STEPS, np.uint64)
-    for bit in range(16):
+    for bit in range(BITS):
         result |= ((number >> np.uint64(bit)) & np.uint64(1)) << np.uint64(sides * bit)
     return result
 

@@ -18,7 +18,7 @@ from numpy.typing import NDArray
 from drelo.core.errors import Refusal
 from drelo.core.outline.contour import Contour
 from drelo.core.outline.drawn import Drawn, Stroke
-from drelo.formats.path_data import Subpath, read_path
+from drelo.core.outline.path_data import contours_of
 
 MAX_BYTES = 24 * 2**20
 MAX_SEGMENTS = 2_000_000
@@ -124,7 +124,7 @@ def _refuse_hostile(data: bytes) -> None:
         )
 
 
-Run = list[tuple[str, list[Subpath]]]
+Run = list[tuple[str, list[Contour]]]
 """Paths that follow each other in one group: each one's mark, and what it holds."""
 
 
@@ -142,7 +142,7 @@ def _paths_apart(data: bytes) -> tuple[bytes, dict[str, Run]]:
         kept: list[ElementTree.Element] = []
         for element in parent:
             is_path = element.tag == f"{{{SVG_NAMESPACE}}}path" and not len(element)
-            found = read_path(element.get("d", "")) if is_path else None
+            found = contours_of(element.get("d", "")) if is_path else None
             if not found:
                 run, marks = [], {}
                 kept.append(element)
@@ -163,7 +163,7 @@ def _paths_apart(data: bytes) -> tuple[bytes, dict[str, Run]]:
     return (ElementTree.tostring(root), runs) if runs else (data, runs)
 
 
-def _in_order(elements: Iterable[Any], runs: dict[str, Run]) -> Iterator[tuple[Any, list[Subpath] | None]]:
+def _in_order(elements: Iterable[Any], runs: dict[str, Run]) -> Iterator[tuple[Any, list[Contour] | None]]:
     """Elements in painting order; those that are marks once for each path they stand for, with that path."""
     marks: dict[str, Any] = {}
     current: str | None = None
@@ -181,7 +181,7 @@ def _in_order(elements: Iterable[Any], runs: dict[str, Run]) -> Iterator[tuple[A
     yield from ((marks[m], paths) for m, paths in runs.get(str(current), []) if m in marks)
 
 
-def _placed(paths: list[Subpath], element: Any, exact: float) -> tuple[Contour, ...]:
+def _placed(paths: list[Contour], element: Any, exact: float) -> tuple[Contour, ...]:
     origin, right, down = (np.array([s.end.x, s.end.y]) * exact for s in list(element)[:3])
     turn = np.stack([right - origin, down - origin])
     if np.abs(turn * MM_PER_PX - np.eye(2)).max() < AS_IT_IS and np.abs(origin).max() < AS_IT_IS:
