@@ -9,20 +9,19 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.spatial import cKDTree
 
+from drelo.core.outline.fineness import EXACT_SHARE, MEASURED_CORNER
 from drelo.core.outline.outline import Outline
 
 Array = NDArray[np.float64]
 
 # Samples that all outlines together get, and the largest distance between two against their whole extent.
 SAMPLES, SPARSEST = 8000, 1 / 200
-# Chord tolerance against the whole extent.
-CHORD = 1 / 20_000
 # Two edges face each other when seen from the middle between them they lie this far apart (cosine of the angle).
 FACING = -0.985
 # On one contour the way round is at least so many times as long as the way across: else it is a tip, or a notch.
 AROUND = 12.0
-# Directions that a corner looks in, and the turn (radians) from which a node is one.
-FAN, CORNER = 7, 0.35
+# Directions that a corner looks in.
+FAN = 7
 ROUNDS = 14
 
 
@@ -67,7 +66,7 @@ def _sampled(outlines: Sequence[Outline]) -> _Samples | None:
     sides = [float(np.sign(o.outer.area)) or 1.0 for o in outlines for c in o.contours if len(c)]
     boxes = np.array([c.bounds for c in contours])
     extent = float(np.hypot(*(boxes[:, 2:].max(axis=0) - boxes[:, :2].min(axis=0))))
-    rings = [c.flattened(max(extent * CHORD, 1e-9)) for c in contours]
+    rings = [c.flattened(max(extent * EXACT_SHARE, 1e-9)) for c in contours]
     lengths = [float(np.linalg.norm(np.roll(r, -1, axis=0) - r, axis=1).sum()) for r in rings]
     spacing = min(max(sum(lengths) / SAMPLES, 1e-9), extent * SPARSEST)
     parts: list[tuple[Array, Array, Array]] = [_ring(r, spacing) for r in rings]
@@ -95,7 +94,7 @@ def _ring(ring: Array, spacing: float) -> tuple[Array, Array, Array]:
     points, normals, along = ring[owner] + t[:, None] * step[owner], normal[owner], start[owner] + t * size[owner]
     before = np.roll(normal, 1, axis=0)
     turn = np.arctan2(before[:, 0] * normal[:, 1] - before[:, 1] * normal[:, 0], np.einsum("ni,ni->n", before, normal))
-    at = np.flatnonzero(np.abs(turn) > CORNER)
+    at = np.flatnonzero(np.abs(turn) > MEASURED_CORNER)
     share = np.linspace(0, 1, FAN)
     angle = np.arctan2(before[at, 1], before[at, 0])[:, None] + turn[at][:, None] * share
     fan = np.stack([np.cos(angle), np.sin(angle)], axis=2).reshape(-1, 2)

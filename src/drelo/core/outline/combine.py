@@ -16,12 +16,11 @@ from shapely.geometry.base import BaseGeometry
 
 from drelo.core.outline.contour import Contour, Points
 from drelo.core.outline.drawn import non_zero
+from drelo.core.outline.fineness import EXACT_SHARE
 from drelo.core.outline.fitting import outlines_of
 from drelo.core.outline.outline import Outline, even_odd, only_areas
 
 Operation = Literal["unite", "carve", "overlap", "silhouette"]
-# Chord tolerance against the extent of all that is combined.
-CHORD = 1 / 20_000
 # What is thinner than so many chord tolerances is a rounding of the polygons and no part of the drawing.
 CRUMB = 3.0
 NEWTON = 8
@@ -55,7 +54,7 @@ def combined(
     contours = [c for o in everything for c in o.contours if len(c)]
     if not contours:
         return []
-    tolerance = extent_of(contours) * CHORD
+    tolerance = extent_of(contours) * EXACT_SHARE
     grid = tolerance * SNAP if snapped else None
     one, two = (shapely.union_all([o.flattened(tolerance) for o in g], grid_size=grid) for g in (first, others))
     if operation == "carve":
@@ -74,7 +73,7 @@ def united_rings(contours: Sequence[Contour], rule: Literal["nonzero", "evenodd"
     usable = [c for c in contours if len(c)]
     if not usable:
         return []
-    tolerance = extent_of(usable) * CHORD
+    tolerance = extent_of(usable) * EXACT_SHARE
     rings = [c.flattened(tolerance) for c in usable]
     area = non_zero(rings) if rule == "nonzero" else even_odd(rings)
     return recovered(area, usable, tolerance)
@@ -85,7 +84,7 @@ def divided(outlines: Sequence[Outline]) -> list[Outline]:
     contours = [c for o in outlines for c in o.contours if len(c)]
     if not contours:
         return []
-    tolerance = extent_of(contours) * CHORD
+    tolerance = extent_of(contours) * EXACT_SHARE
     areas = [o.flattened(tolerance) for o in outlines]
     faces = shapely.get_parts(shapely.polygonize([shapely.union_all([shapely.boundary(a) for a in areas])]))
     whole = shapely.union_all(areas)

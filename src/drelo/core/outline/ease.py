@@ -10,12 +10,11 @@ from scipy.ndimage import gaussian_filter1d
 
 from drelo.core.errors import Refusal
 from drelo.core.outline.contour import Contour, Points
+from drelo.core.outline.fineness import EASED_CORNER
 from drelo.core.outline.fitting import fitted
 from drelo.core.outline.nodes import direction
 from drelo.core.outline.place import line, nearest, point_at, spliced, stretch
 
-# A turn at a node (radians) from which on it is a corner, which easing holds.
-CORNER = 0.6
 # A line so many times as long as the tolerance stays a line.
 LONG = 20.0
 # Points that a rubbed stretch is worked out on.
@@ -80,7 +79,7 @@ def is_corner(contour: Contour, node: int) -> bool:
     if not contour.closed and node in (0, len(contour)):
         return False
     into, out = direction(contour.curves[node - 1], 1), direction(contour.curves[node % len(contour)], 0)
-    return bool(abs(np.arctan2(into[0] * out[1] - into[1] * out[0], into @ out)) > CORNER)
+    return bool(abs(np.arctan2(into[0] * out[1] - into[1] * out[0], into @ out)) > EASED_CORNER)
 
 
 def eased(contour: Contour, rubbed: Points, radius: float, tolerance: float) -> Contour | None:

@@ -12,10 +12,9 @@ from shapely.geometry.base import BaseGeometry
 
 from drelo.core.outline.contour import Contour, Points
 from drelo.core.outline.cubics import fit
+from drelo.core.outline.fineness import FITTED_CORNER
 from drelo.core.outline.outline import Outline
 
-# A turn (radians) from which on a vertex is a corner.
-CORNER = 0.3
 # An edge so many times as long as those beside it is a line of its own.
 LONG = 5.0
 # So many edges on either side.
@@ -23,7 +22,7 @@ BESIDE = 3
 ROUNDS = 5
 
 
-def fitted(points: Points, tolerance: float, closed: bool, corner: float = CORNER) -> Contour:
+def fitted(points: Points, tolerance: float, closed: bool, corner: float = FITTED_CORNER) -> Contour:
     """A contour that stays within `tolerance` of a dense line of points, its corners kept.
 
     points: shape (n, 2); a closed line does not repeat its start.

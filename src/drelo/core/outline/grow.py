@@ -11,12 +11,11 @@ from shapely.geometry.base import BaseGeometry
 
 from drelo.core.outline.contour import Contour
 from drelo.core.outline.drawn import Cap, Join
+from drelo.core.outline.fineness import GROWN_CHORD, OFFSET_FIT
 from drelo.core.outline.fitting import fitted_outlines
 from drelo.core.outline.outline import Outline, only_areas
 
 Corners = Literal["round", "mitre", "bevel"]
-# Distance (mm) that a fitted offset may keep from the true one, and that of the polygons that it is worked out on.
-FIT, CHORD = 0.005, 0.001
 MITRE_LIMIT = 6.0
 # What is smaller (mm²) is a crumb of rounding.
 CRUMB = 1e-4
@@ -24,7 +23,7 @@ CRUMB = 1e-4
 
 def area_of(outlines: Sequence[Outline]) -> BaseGeometry:
     """What outlines cover, flattened finely; mm."""
-    return shapely.union_all([o.flattened(CHORD) for o in outlines])
+    return shapely.union_all([o.flattened(GROWN_CHORD) for o in outlines])
 
 
 def offset(
@@ -53,14 +52,14 @@ def offset_twice(
             area = only_areas(_buffered(area, step, corners))
     if fill_holes:
         area = _filled(area)
-    return fitted_outlines(area, FIT, CRUMB)
+    return fitted_outlines(area, OFFSET_FIT, CRUMB)
 
 
 def widened(contours: Sequence[Contour], width: float, ends: Cap = "round", corners: Join = "round") -> list[Outline]:
     """Closed profiles `width` mm wide along lines or outlines."""
     lines = []
     for contour in contours:
-        points = contour.flattened(CHORD)
+        points = contour.flattened(GROWN_CHORD)
         if len(points) >= 2:
             lines.append(
                 shapely.LinearRing(points) if contour.closed and len(points) > 2 else shapely.LineString(points)
@@ -76,7 +75,7 @@ def widened(contours: Sequence[Contour], width: float, ends: Cap = "round", corn
         join_style=corners,
         mitre_limit=MITRE_LIMIT,
     )
-    return fitted_outlines(only_areas(shapely.union_all(wide)), FIT, CRUMB)
+    return fitted_outlines(only_areas(shapely.union_all(wide)), OFFSET_FIT, CRUMB)
 
 
 def _filled(area: BaseGeometry) -> BaseGeometry:
@@ -89,4 +88,4 @@ def _buffered(area: BaseGeometry, by: float, corners: Corners) -> BaseGeometry:
 
 def _steps(radius: float) -> int:
     """Chords in a quarter circle of so many mm."""
-    return max(4, int(np.ceil(np.pi / 4 / np.arccos(1 - min(CHORD / max(radius, CHORD), 0.5)))))
+    return max(4, int(np.ceil(np.pi / 4 / np.arccos(1 - min(GROWN_CHORD / max(radius, GROWN_CHORD), 0.5)))))

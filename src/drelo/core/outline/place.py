@@ -7,16 +7,15 @@ from numpy.typing import NDArray
 
 from drelo.core.outline.combine import part_of, steps_of
 from drelo.core.outline.contour import Contour, Points
+from drelo.core.outline.fineness import ABOUT_SHARE
 
-# Chords of the search against the contour's extent.
-CHORD = 1 / 5000
 SAME = 1e-9
 
 
 def nearest(contour: Contour, points: Points) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
     """The nearest place on a contour to each point, and how far off it is; both of shape (n,)."""
     box = contour.bounds
-    tolerance = max(box[2] - box[0], box[3] - box[1], 1e-9) * CHORD
+    tolerance = max(box[2] - box[0], box[3] - box[1], 1e-9) * ABOUT_SHARE
     segment, low, high = steps_of(contour, tolerance)
     flat = contour.flattened(tolerance)
     starts = flat if contour.closed else flat[:-1]

@@ -12,11 +12,10 @@ from shapely.geometry.base import BaseGeometry
 
 from drelo.core.outline.combine import extent_of, recovered
 from drelo.core.outline.contour import Contour, Points
+from drelo.core.outline.fineness import EXACT_SHARE
 from drelo.core.outline.outline import Outline
 from drelo.core.outline.place import line
 
-# Chord tolerance against the extent of all lines.
-CHORD = 1 / 20_000
 # How exactly a gap is searched for, against itself, and up to which share of the extent.
 EXACT, WIDEST = 2e-3, 0.25
 STEPS, HALVINGS = 24, 16
@@ -48,7 +47,7 @@ def pour(contours: Sequence[Contour], at: tuple[float, float], gap: float = 0.0,
     lines = [c for c in contours if len(c)]
     if not lines:
         return Poured(None)
-    tolerance = extent_of(lines) * CHORD
+    tolerance = extent_of(lines) * EXACT_SHARE
     closing: list[Leak] = []
     for _ in range(most):
         patches = [line(np.array(leak.start), np.array(leak.end)) for leak in closing]

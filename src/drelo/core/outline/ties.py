@@ -8,8 +8,9 @@ import numpy as np
 import shapely
 from shapely.geometry.base import BaseGeometry
 
+from drelo.core.outline.fineness import OFFSET_FIT
 from drelo.core.outline.fitting import fitted_outlines
-from drelo.core.outline.grow import CRUMB, FIT, area_of
+from drelo.core.outline.grow import CRUMB, area_of
 from drelo.core.outline.joining import Link, bridge, links
 from drelo.core.outline.outline import Outline, only_areas
 
@@ -25,7 +26,7 @@ def proposed(outlines: Sequence[Outline]) -> tuple[Link, ...]:
 def tie(outlines: Sequence[Outline], link: Link, width: float) -> list[Outline]:
     """The outline of one tie `width` mm wide, its roots rounded; it overlaps the parts that it joins."""
     plain = bridge(link, width, width * REACH)
-    return fitted_outlines(_rooted(area_of(outlines), plain, link, width), FIT, CRUMB)
+    return fitted_outlines(_rooted(area_of(outlines), plain, link, width), OFFSET_FIT, CRUMB)
 
 
 def _rooted(area: BaseGeometry, plain: BaseGeometry, link: Link, width: float) -> BaseGeometry:

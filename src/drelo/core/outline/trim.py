@@ -12,9 +12,9 @@ from numpy.typing import NDArray
 
 from drelo.core.outline.combine import extent_of, point_and_way, steps_of
 from drelo.core.outline.contour import Contour, Points
+from drelo.core.outline.fineness import EXACT_SHARE
 from drelo.core.outline.place import nearest, point_at, stretch
 
-CHORD = 1 / 10_000
 NEWTON = 10
 # Places on a segment closer than this are one.
 SAME = 1e-6
@@ -25,7 +25,7 @@ NEAR = 1e-5
 def crossings(contours: Sequence[Contour], number: int) -> list[float]:
     """Places on one contour where it crosses or touches others, or itself, in order."""
     target = contours[number]
-    tolerance = extent_of(contours) * CHORD
+    tolerance = extent_of(contours) * EXACT_SHARE
     mine, my_segment, my_span = _chords(target, tolerance)
     tree = shapely.STRtree(np.array(shapely.linestrings(mine)))
     found: list[float] = []
@@ -51,7 +51,7 @@ def crossings(contours: Sequence[Contour], number: int) -> list[float]:
 def self_crossings(contour: Contour) -> list[tuple[float, float]]:
     """Points at which a contour crosses or touches itself."""
     extent = extent_of([contour])
-    flat = contour.flattened(max(extent, 1e-9) * CHORD)
+    flat = contour.flattened(max(extent, 1e-9) * EXACT_SHARE)
     if len(flat) < 3:
         return []
     line = shapely.LinearRing(flat) if contour.closed else shapely.LineString(flat)

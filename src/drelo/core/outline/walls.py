@@ -8,8 +8,9 @@ import shapely
 from shapely.geometry.base import BaseGeometry
 
 from drelo.core.outline.combine import combined
+from drelo.core.outline.fineness import OFFSET_FIT
 from drelo.core.outline.fitting import fitted_outlines
-from drelo.core.outline.grow import FIT, area_of
+from drelo.core.outline.grow import area_of
 from drelo.core.outline.outline import Outline, only_areas
 
 # A corner leaves a scrap of its own when it is opened; only larger ones (in squares of half the nozzle) are walls.
@@ -49,7 +50,7 @@ def thickened(outlines: Sequence[Outline], least: float) -> list[Outline]:
         return list(outlines)
     half = least / 2
     wide = shapely.buffer(_spine(area, shapely.union_all(thin), half), half * SPARE, quad_segs=4 * QUARTER)
-    return combined("unite", outlines, fitted_outlines(wide, FIT))
+    return combined("unite", outlines, fitted_outlines(wide, OFFSET_FIT))
 
 
 def _spine(area: BaseGeometry, thin: BaseGeometry, half: float) -> BaseGeometry:

@@ -9,6 +9,7 @@ import shapely
 
 from drelo.core.form.checks import polygonal
 from drelo.core.outline.clearance import Narrow, narrowest
+from drelo.core.outline.fineness import MEASURED_CHORD
 from drelo.core.picture.decode import Picture
 from drelo.core.piece.art import Shape
 from drelo.core.piece.pictures import PlacedPicture
@@ -16,8 +17,8 @@ from drelo.core.trace.spots import Kind, rough_spots
 
 # So many necks and gaps are looked at for rough spots.
 NARROW_PLACES = 12
-# Chord tolerances of what is looked over in mm, and in px.
-CHORD, PX_CHORD = 0.005, 0.05
+# Chord tolerance of what is looked over in px.
+PX_CHORD = 0.05
 
 
 @dataclass(frozen=True)
@@ -56,7 +57,7 @@ def look_over(
     necks, gaps = narrowest(outlines, NARROW_PLACES)
     if any(shape.fill for shape in shapes):
         # Neighbours that share an edge leave no gap; what matters is what lies between all of them.
-        whole = shapely.union_all([o.flattened(CHORD) for o in outlines], grid_size=1e-3)
+        whole = shapely.union_all([o.flattened(MEASURED_CHORD) for o in outlines], grid_size=1e-3)
         gaps = narrowest(polygonal(whole), NARROW_PLACES)[1]
     spots = [
         spot

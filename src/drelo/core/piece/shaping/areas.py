@@ -13,6 +13,7 @@ from drelo.core.errors import Refusal
 from drelo.core.outline import grow, ties
 from drelo.core.outline.combine import combined, divided
 from drelo.core.outline.contour import Contour, Matrix
+from drelo.core.outline.fineness import GROWN_CHORD
 from drelo.core.outline.joining import Link
 from drelo.core.outline.outline import Outline
 from drelo.core.outline.path_data import write_path
@@ -193,7 +194,7 @@ def _whole_lines(found: Sequence[Item]) -> list[Contour]:
 
 def _is_border(line: Contour, areas: Sequence[shapely.Geometry]) -> bool:
     """Whether a line runs along the border of areas."""
-    way = shapely.LineString(line.flattened(grow.CHORD))
+    way = shapely.LineString(line.flattened(GROWN_CHORD))
     return any(shapely.covers(shapely.buffer(shapely.boundary(area), 0.01), way) for area in areas)
 
 
@@ -214,7 +215,7 @@ def loop(shop: Workshop, operation: Loop) -> Reshape:
     by: Matrix = (1.0, 0.0, 0.0, 1.0, *at)
     outer = operation.inner + 2 * operation.wall
     ring = Outline(ellipse(outer, outer).mapped(by))
-    if not shapely.intersects(area, ring.flattened(grow.CHORD)):
+    if not shapely.intersects(area, ring.flattened(GROWN_CHORD)):
         raise Refusal("The loop does not touch the outline. Set it nearer.", "at")
     fused = [_without_nicks(o, area, operation.wall) for o in combined("unite", whole, [ring])]
     put, choices = paths(operation.seed, [fused], found, name_of(found))
@@ -226,11 +227,11 @@ def _without_nicks(outline: Outline, before: BaseGeometry, wall: float) -> Outli
     """Without the holes that a loop has left between itself and the border: new ones, narrower than its wall."""
 
     def meant(hole: Contour) -> bool:
-        area = shapely.make_valid(shapely.Polygon(hole.flattened(grow.CHORD)))
+        area = shapely.make_valid(shapely.Polygon(hole.flattened(GROWN_CHORD)))
         return not shapely.buffer(area, -wall / 2).is_empty
 
     def was_there(hole: Contour) -> bool:
-        spot = shapely.Polygon(hole.flattened(grow.CHORD)).representative_point()
+        spot = shapely.Polygon(hole.flattened(GROWN_CHORD)).representative_point()
         return any(shapely.contains(shapely.Polygon(r), spot) for p in shapely.get_parts(before) for r in p.interiors)
 
     return Outline(outline.outer, tuple(h for h in outline.holes if meant(h) or was_there(h)))

@@ -11,6 +11,7 @@ from shapely.geometry.base import BaseGeometry
 from drelo.core.errors import Refusal
 from drelo.core.outline import grow
 from drelo.core.outline.contour import Matrix
+from drelo.core.outline.fineness import GROWN_CHORD
 from drelo.core.outline.inside import fitted_inside
 from drelo.core.outline.outline import Outline
 from drelo.core.outline.path_data import write_path
@@ -157,7 +158,7 @@ def _room(shop: Workshop, into: str, picked: Sequence[str]) -> tuple[BaseGeometr
         return _base_area(shop), items(shop, picked)
     (holder,) = items(shop, [into])
     outlines = outlines_of_picked([holder])
-    holes = [shapely.make_valid(shapely.Polygon(h.flattened(grow.CHORD))) for o in outlines for h in o.holes]
+    holes = [shapely.make_valid(shapely.Polygon(h.flattened(GROWN_CHORD))) for o in outlines for h in o.holes]
     # A ring holds what is in its hole.
     room = max(holes, key=lambda h: h.area) if holes else grow.area_of([Outline(o.outer) for o in outlines])
     x0, y0, x1, y1 = box_of(holder)
@@ -250,7 +251,7 @@ def keep_outlines(shop: Workshop, operation: KeepOutlines) -> Reshape:
 
 def _flat_item(item: Item) -> BaseGeometry:
     """What an item covers, its open lines among it, mm."""
-    lines = [shapely.LineString(line.flattened(grow.CHORD)) for line in item.lines]
+    lines = [shapely.LineString(line.flattened(GROWN_CHORD)) for line in item.lines]
     return shapely.union_all([grow.area_of(item.outlines), *lines])
 
 
