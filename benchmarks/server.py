@@ -12,6 +12,7 @@ from pathlib import Path
 from sqlalchemy.orm import Session, sessionmaker
 from waitress.server import create_server
 
+from drelo.application.bench import Bench
 from drelo.cli.seed import seed
 from drelo.store.blobs import Assets, DerivedBytes
 from drelo.store.database import engine_for, migrate, sessions
@@ -19,7 +20,6 @@ from drelo.store.motif_shelf import MotifShelf
 from drelo.store.pieces import Pieces
 from drelo.store.server import Server, create_database
 from drelo.web.app import create_app
-from drelo.web.bench import Bench
 from drelo.work.pool import COLLECT, Pool
 
 CHROMIUM_FLAGS = [

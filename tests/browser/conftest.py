@@ -11,12 +11,12 @@ from playwright.sync_api import Browser, BrowserContext, Page, sync_playwright
 from sqlalchemy import Engine
 from waitress.server import create_server
 
+from drelo.application.bench import Bench
 from drelo.store.blobs import Assets, DerivedBytes
 from drelo.store.database import sessions
 from drelo.store.motif_shelf import MotifShelf
 from drelo.store.pieces import Pieces
 from drelo.web.app import create_app
-from drelo.web.bench import Bench
 from drelo.work.pool import Pool
 
 CHROMIUM = os.environ.get("CHROMIUM", "/usr/bin/chromium")

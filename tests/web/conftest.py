@@ -6,12 +6,12 @@ import pytest
 from flask.testing import FlaskClient
 from sqlalchemy import Engine
 
+from drelo.application.bench import Bench
 from drelo.store.blobs import Assets, DerivedBytes
 from drelo.store.database import sessions
 from drelo.store.motif_shelf import MotifShelf
 from drelo.store.pieces import Pieces
 from drelo.web.app import create_app
-from drelo.web.bench import Bench
 from drelo.work.pool import Pool
 
 

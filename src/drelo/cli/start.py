@@ -20,6 +20,7 @@ from typing import TypeVar
 
 from waitress.server import create_server
 
+from drelo.application.bench import Bench
 from drelo.cli.seed import seed
 from drelo.core.errors import Refusal
 from drelo.store.blobs import Assets, DerivedBytes
@@ -28,7 +29,6 @@ from drelo.store.motif_shelf import MotifShelf
 from drelo.store.pieces import Pieces
 from drelo.store.server import Server, ServerError, create_database
 from drelo.web.app import FRONT_END, create_app
-from drelo.web.bench import Bench
 from drelo.work.pool import COLLECT, Pool
 
 T = TypeVar("T")

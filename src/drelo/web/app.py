@@ -6,9 +6,10 @@ from pathlib import Path
 
 from flask_openapi3 import Info, OpenAPI
 
+from drelo.application.bench import Bench
 from drelo.core.picture.decode import MAX_BYTES
 from drelo.web import cabinet, edits, files, looks, many, motifs, pages, pieces, problems, security, shape
-from drelo.web.bench import Bench, attach
+from drelo.web.bench import attach
 from drelo.web.schemas.base import Problem
 
 # Room for the form around the largest picture.

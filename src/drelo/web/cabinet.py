@@ -5,10 +5,10 @@ from __future__ import annotations
 from flask import Response
 from flask_openapi3 import APIBlueprint, Tag
 
+from drelo.application import intake
 from drelo.core.errors import Refusal
 from drelo.store import cabinet
 from drelo.store.pieces import State
-from drelo.web import intake
 from drelo.web.bench import bench
 from drelo.web.changing import Change, changed
 from drelo.web.problems import answer
@@ -47,7 +47,7 @@ def take_motif(path: PiecePath, body: TakeMotif) -> Response:
 
     def work(state: State) -> Change:
         data, name = cabinet.picture(found), f"{found.name}.png"
-        taken = intake.take_bytes(bench(), path.piece_id, state.document, data, name, wanted)
+        taken = intake.take_picture(bench(), path.piece_id, state.document, data, name, wanted)
         return Change(taken.edit, taken.document, taken.flat)
 
     return changed(path.piece_id, body.revision, work)

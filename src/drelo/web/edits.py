@@ -7,14 +7,15 @@ from typing import Any
 from flask import Response
 from flask_openapi3 import APIBlueprint, Tag
 
+from drelo.application import intake
 from drelo.store.pieces import State
-from drelo.web import intake
 from drelo.web.bench import bench
 from drelo.web.changing import Change, changed, moved_along
 from drelo.web.replies import flat_reply, reply
 from drelo.web.schemas.base import OnRevision, PiecePath, Problem
 from drelo.web.schemas.bench import BenchAnswer, EditRequest, FlatAnswer, FlatPart, PreviewRequest
 from drelo.web.schemas.pieces import ConflictProblem, PictureForPiece
+from drelo.web.uploads import uploaded
 from drelo.work.tasks import Wanted
 
 blueprint = APIBlueprint(
@@ -41,7 +42,7 @@ def put_picture(path: PiecePath, form: PictureForPiece) -> Response:
     wanted = Wanted(replaces=form.replaces or None, at=at)
 
     def work(state: State) -> Change:
-        taken = intake.take_in(bench(), path.piece_id, state.document, form.picture, wanted)
+        taken = intake.take_picture(bench(), path.piece_id, state.document, *uploaded(form.picture), wanted)
         return Change(taken.edit, taken.document, taken.flat)
 
     return changed(path.piece_id, form.revision, work)

@@ -3,29 +3,24 @@
 from __future__ import annotations
 
 import hashlib
-import json
-from typing import Any
 
 from flask import Response
 from flask_openapi3 import APIBlueprint, Tag
 
-from drelo.core.piece.document import Document
+from drelo.application.products import ProductFigures, product
 from drelo.formats.names import file_name
-from drelo.formats.product import SUFFIX, ZIP, FileKind, Product
+from drelo.formats.product import SUFFIX, ZIP
 from drelo.web.bench import bench
 from drelo.web.problems import gone
 from drelo.web.replies import reply, unchanging
 from drelo.web.schemas.base import FilePath, FileQuery, OnRevision, PiecePath, Problem
-from drelo.web.schemas.files import FileWeight, ProductFigures, TakeAwayOut, TakeAwayRequest
+from drelo.web.schemas.files import FileWeight, TakeAwayOut, TakeAwayRequest
 from drelo.web.schemas.shape import OutlinesOut
 from drelo.work import tasks
 
 blueprint = APIBlueprint(
     "files", __name__, url_prefix="/api", abp_tags=[Tag(name="files")], abp_responses={404: Problem, 422: Problem}
 )
-JSON = "application/json"
-# What of a document no file follows from.
-ASIDE: dict[str, Any] = {"units": True, "symmetry": True, "pictures": {"__all__": {"attempts": True, "locked": True}}}
 
 
 @blueprint.post("/pieces/<piece_id>/take-away", operation_id="takeAway", responses={200: TakeAwayOut})
@@ -49,48 +44,10 @@ def file_weight(path: PiecePath, body: TakeAwayRequest) -> Response:
 
 
 def _made(piece: str, body: TakeAwayRequest, lane: str | None = None) -> tuple[str, ProductFigures, str]:
-    """A file's key, what is known of it, and the piece's title; it is made where it is not there yet."""
+    """A file's key, what is known of it, and the piece's title."""
     document = bench().pieces.at(piece, body.revision)
     title = bench().pieces.title(piece)
-    key = product_key(document, body.kind, body.within, title)
-    known = _figures(key)
-    if known is None:
-        product = bench().work(piece, tasks.take_away, document, body.kind, body.within, title, lane=lane, aside=True)
-        known = keep(key, product)
-    return key, known, title
-
-
-def product_key(document: Document, kind: FileKind, within: float, title: str) -> str:
-    """Names a file by all that its bytes follow from."""
-    content = json.dumps([document.model_dump(mode="json", exclude=ASIDE), kind, within, title], sort_keys=True)
-    return hashlib.sha256(f"file 3 {content}".encode()).hexdigest()
-
-
-def _figures(key: str) -> ProductFigures | None:
-    found = bench().derived.get(_beside(key))
-    if found is None or bench().derived.get(key) is None:
-        return None
-    return ProductFigures.model_validate_json(found[0])
-
-
-def keep(key: str, product: Product) -> ProductFigures:
-    """Store a file and what is known of it."""
-    figures = ProductFigures(
-        bytes=len(product.data),
-        triangles=product.triangles,
-        parts=product.parts,
-        volume_mm3=product.volume,
-        size_mm=product.size,
-        bodies=product.bodies,
-        remarks=product.remarks,
-    )
-    bench().derived.put(key, product.data, product.media_type)
-    bench().derived.put(_beside(key), figures.model_dump_json().encode(), JSON)
-    return figures
-
-
-def _beside(key: str) -> str:
-    return hashlib.sha256(f"figures {key}".encode()).hexdigest()
+    return *product(bench(), piece, document, body.kind, body.within, title, lane), title
 
 
 @blueprint.post("/pieces/<piece_id>/recipe", operation_id="takeRecipe", responses={200: OutlinesOut})

@@ -7,13 +7,12 @@ import hashlib
 from flask import Response
 from flask_openapi3 import APIBlueprint, Tag
 
+from drelo.application.products import named_product
 from drelo.core.errors import Refusal
-from drelo.core.piece.many import named
 from drelo.formats.name_list import read_names
 from drelo.formats.names import file_name
 from drelo.formats.product import FileKind
 from drelo.web.bench import bench
-from drelo.web.files import keep, product_key
 from drelo.web.replies import reply
 from drelo.web.schemas.base import PiecePath, Problem
 from drelo.web.schemas.files import MadeOne, MakeOne, ManyNames, NameList, PackedOut, PackMany
@@ -35,9 +34,7 @@ def make_one(path: PiecePath, body: MakeOne) -> Response:
     """Build and check the piece with one name; its bytes are kept until they are packed."""
     document = bench().pieces.at(path.piece_id, body.revision)
     kind: FileKind = "stl" if body.packing == "stl" else "3mf"
-    key = product_key(named(document, body.name, body.words), kind, body.within, body.name)
-    if bench().derived.get(key) is None:
-        keep(key, bench().work(path.piece_id, many.make_one, document, body.name, body.words, kind, body.within))
+    key = named_product(bench(), path.piece_id, document, body.name, body.words, kind, body.within)
     return reply(MadeOne(key=key))
 
 

@@ -7,14 +7,15 @@ import hashlib
 from flask import Response, make_response
 from flask_openapi3 import APIBlueprint, Tag
 
+from drelo.application import intake
 from drelo.core.piece.document import Document
 from drelo.formats.thumbnail import thumbnail
 from drelo.store.pieces import new_id
-from drelo.web import intake
 from drelo.web.bench import bench
 from drelo.web.replies import bench_reply, reply, unchanging
 from drelo.web.schemas.base import PiecePath, Problem, SolidPath
 from drelo.web.schemas.pieces import BenchOut, NewPiece, PictureForm, PieceCard, PieceList, PieceOut, RecipeForm, Rename
+from drelo.web.uploads import uploaded
 
 blueprint = APIBlueprint(
     "pieces",
@@ -42,7 +43,7 @@ def begin_with_picture(form: PictureForm) -> Response:
     """A piece that begins with a picture; nothing is stored when the picture cannot be used."""
     # The name comes first: the worker that traces the picture then holds it for the piece.
     key = new_id()
-    taken = intake.take_in(bench(), key, Document(), form.picture)
+    taken = intake.take_picture(bench(), key, Document(), *uploaded(form.picture))
     return bench_reply(bench().pieces.create(intake.title_of_picture(taken), taken.document, key=key), taken.flat)
 
 
@@ -50,7 +51,7 @@ def begin_with_picture(form: PictureForm) -> Response:
 def begin_with_recipe(form: RecipeForm) -> Response:
     """A piece that a recipe describes; nothing is stored when it cannot be made."""
     key = new_id()
-    made = intake.take_recipe(bench(), key, form.files)
+    made = intake.take_recipe(bench(), key, {name or "recipe.json": data for data, name in map(uploaded, form.files)})
     state = bench().pieces.create(intake.title_of(made.title), made.document, key=key)
     return bench_reply(state, made.flat)
 

@@ -6,28 +6,17 @@ from typing import Annotated
 
 from pydantic import Field
 
+from drelo.application.products import ProductFigures
 from drelo.core.piece.drawn import Identifier
 from drelo.formats.name_list import MAX_BYTES, MAX_NAMES
-from drelo.formats.product import BodyFigures, FileKind
+from drelo.formats.product import FileKind
 from drelo.web.schemas.base import Wire
 from drelo.work.many import Packing
 
 BedSide = Annotated[float, Field(gt=0, le=5000)]
 
 
-class ProductFigures(Wire):
-    """What is known of a file that was made: it is kept beside its bytes."""
-
-    bytes: int
-    triangles: int
-    parts: int
-    volume_mm3: float
-    size_mm: tuple[float, float, float]
-    bodies: tuple[BodyFigures, ...]
-    remarks: tuple[str, ...]
-
-
-class TakeAwayOut(ProductFigures):
+class TakeAwayOut(ProductFigures, Wire):
     """A file that was written, read back and checked; `url` serves it."""
 
     url: str

@@ -2,15 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping
 from pathlib import PurePath
 
-from werkzeug.datastructures import FileStorage
-
+from drelo.application.bench import Bench
 from drelo.core.errors import Refusal
 from drelo.core.picture.decode import MAX_BYTES
 from drelo.core.piece.document import Document
-from drelo.web.bench import Bench
 from drelo.work import tasks
 from drelo.work.tasks import FromRecipe, TakenIn, Wanted
 
@@ -24,31 +22,27 @@ def title_of(stem: str) -> str:
     return text[:1].upper() + text[1:] or "New piece"
 
 
-def take_recipe(bench: Bench, piece: str, files: Sequence[FileStorage]) -> FromRecipe:
-    """Work a recipe out and store what it needs. Raises Refusal, storing nothing, when it cannot be used."""
-    read = {file.filename or "recipe.json": file.stream.read(MAX_BYTES + 1) for file in files}
-    for name, data in read.items():
+def take_recipe(bench: Bench, piece: str, files: Mapping[str, bytes]) -> FromRecipe:
+    """Work a recipe out and store what it needs. files: bytes by name.
+
+    Raises Refusal, storing nothing, when it cannot be used.
+    """
+    for name, data in files.items():
         if len(data) > MAX_BYTES:
             raise Refusal(f"{PurePath(name).name} has more than {MAX_BYTES // 2**20} MB.", "files")
-    made = bench.pool.run(piece, tasks.from_recipe, read)
+    made = bench.pool.run(piece, tasks.from_recipe, files)
     for data, media_type in made.assets.values():
         bench.assets.put(data, media_type)
     return made
 
 
-def take_in(bench: Bench, piece: str, document: Document, file: FileStorage, wanted: Wanted = PLAIN) -> TakenIn:
-    """Trace a picture in the piece's worker and store it. Raises Refusal, storing nothing, when it cannot be used."""
-    data = file.stream.read(MAX_BYTES + 1)
-    if not data:
-        raise Refusal("The file is empty. Save or export the picture again and choose it once more.", "picture")
-    return take_bytes(bench, piece, document, data, file.filename or "picture", wanted)
-
-
-def take_bytes(
+def take_picture(
     bench: Bench, piece: str, document: Document, data: bytes, file_name: str, wanted: Wanted = PLAIN
 ) -> TakenIn:
-    """Trace a picture's bytes in the piece's worker and store them. Raises Refusal when they cannot be used."""
-    name = PurePath(file_name).name[:MAX_NAME]
+    """Trace a picture in the piece's worker and store it. Raises Refusal, storing nothing, when it cannot be used."""
+    if not data:
+        raise Refusal("The file is empty. Save or export the picture again and choose it once more.", "picture")
+    name = PurePath(file_name or "picture").name[:MAX_NAME]
     taken = bench.work(piece, tasks.take_in, document, data, name, wanted)
     bench.assets.put(data, taken.media_type)
     bench.sender.changed(document, taken.document)

@@ -1,0 +1,108 @@
+"""The repositories, the workers, and documents evaluated by them."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, field, replace
+from typing import Any, TypeVar, cast, get_args
+
+from drelo.core.errors import Refusal
+from drelo.core.piece.applying import apply
+from drelo.core.piece.difference import Difference
+from drelo.core.piece.document import Document
+from drelo.core.piece.edits import Edit
+from drelo.core.piece.flat import Flat
+from drelo.core.piece.operations import Operation
+from drelo.store.blobs import Assets, DerivedBytes
+from drelo.store.motif_shelf import MotifShelf
+from drelo.store.pieces import Pieces
+from drelo.work import shaping, tasks
+from drelo.work.parcels import DocumentMissing, Sender
+from drelo.work.pool import Pool
+from drelo.work.tasks import AssetMissing
+
+T = TypeVar("T")
+
+
+OPERATIONS = tuple(get_args(get_args(Operation)[0]))
+
+
+@dataclass(frozen=True)
+class Step:
+    """An edit, and the document that it leads to."""
+
+    edit: Edit
+    document: Document
+
+
+@dataclass(frozen=True)
+class Bench:
+    """Everything that a request may need."""
+
+    pieces: Pieces
+    assets: Assets
+    derived: DerivedBytes
+    pool: Pool
+    motifs: MotifShelf
+    sender: Sender = field(default_factory=Sender)
+
+    def __post_init__(self) -> None:
+        self.pieces.brings_up(self._brought_up)
+
+    def work(
+        self,
+        piece: str,
+        function: Callable[..., T],
+        document: Document,
+        *more: Any,
+        lane: str | None = None,
+        aside: bool = False,
+    ) -> T:
+        """Run a task on a document in the piece's worker, sending what it does not hold of documents and pictures."""
+        held = {id(d): d for d in (document, *more) if isinstance(d, Document)}
+        parcels = {number: self.sender.parcel(d) for number, d in held.items()}
+        sent: dict[str, bytes] = {}
+        while True:
+            packed = [parcels.get(id(value), value) for value in (document, *more)]
+            try:
+                found: T = self.pool.run(piece, tasks.on_documents, sent, function, *packed, lane=lane, aside=aside)
+                return found
+            except AssetMissing as missing:
+                sent = self._with_asset(sent, missing.sha256)
+            except DocumentMissing as missing:
+                parcels = {
+                    number: replace(parcel, whole=held[number]) if parcel.name == missing.name else parcel
+                    for number, parcel in parcels.items()
+                }
+
+    def _with_asset(self, sent: Mapping[str, bytes], sha256: str) -> dict[str, bytes]:
+        data = self.assets.get(sha256)
+        if data is None or sha256 in sent:
+            raise Refusal("A picture or a font of the piece is gone from the store. Bring it in again.", "pictures")
+        return {**sent, sha256: data}
+
+    def _brought_up(self, former: Mapping[str, Any]) -> Document:
+        """A stored document of an earlier version, brought up by a worker."""
+        sent: dict[str, bytes] = {}
+        while True:
+            try:
+                return self.pool.run("former", tasks.bring_up, former, sent)
+            except AssetMissing as missing:
+                sent = self._with_asset(sent, missing.sha256)
+
+    def step(self, piece: str, document: Document, edit: Edit | Operation, lane: str | None = None) -> Step:
+        """The document after an edit; what is asked of outlines is worked out first and becomes an edit itself."""
+        if isinstance(edit, OPERATIONS):
+            edit = self.work(piece, shaping.shape, document, edit, lane=lane)
+        plain = cast(Edit, edit)
+        after = apply(document, plain)
+        self.sender.changed(document, after)
+        return Step(plain, after)
+
+    def flat(self, piece: str, document: Document, lane: str | None = None, coarse: bool = False) -> Flat:
+        return self.work(piece, tasks.flat, document, coarse, lane=lane)
+
+    def flat_change(
+        self, piece: str, before: Document, after: Document, lane: str | None = None, coarse: bool = False
+    ) -> Difference:
+        return self.work(piece, tasks.flat_change, after, before, coarse, lane=lane)

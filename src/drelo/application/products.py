@@ -1,0 +1,91 @@
+"""Files that are taken away: made once, kept, and found again by what they follow from."""
+
+from __future__ import annotations
+
+import hashlib
+import json
+from typing import Any
+
+from pydantic import BaseModel, ConfigDict
+
+from drelo.application.bench import Bench
+from drelo.core.piece.document import Document
+from drelo.core.piece.many import named
+from drelo.formats.product import BodyFigures, FileKind, Product
+from drelo.work import many, tasks
+
+JSON = "application/json"
+# What of a document no file follows from.
+ASIDE: dict[str, Any] = {"units": True, "symmetry": True, "pictures": {"__all__": {"attempts": True, "locked": True}}}
+
+
+class ProductFigures(BaseModel):
+    """What is known of a file that was made: it is kept beside its bytes."""
+
+    model_config = ConfigDict(frozen=True, extra="forbid")
+
+    bytes: int
+    triangles: int
+    parts: int
+    volume_mm3: float
+    size_mm: tuple[float, float, float]
+    bodies: tuple[BodyFigures, ...]
+    remarks: tuple[str, ...]
+
+
+def product(
+    bench: Bench, piece: str, document: Document, kind: FileKind, within: float, title: str, lane: str | None = None
+) -> tuple[str, ProductFigures]:
+    """The key of a file and what is known of it; it is made where it is not there yet.
+
+    within: how far chords may keep off curves, mm. lane: a newer question of the lane supersedes this one.
+    """
+    key = product_key(document, kind, within, title)
+    known = _figures(bench, key)
+    if known is None:
+        made = bench.work(piece, tasks.take_away, document, kind, within, title, lane=lane, aside=True)
+        known = _keep(bench, key, made)
+    return key, known
+
+
+def named_product(
+    bench: Bench, piece: str, document: Document, name: str, words: str | None, kind: FileKind, within: float
+) -> str:
+    """The key of a file of a piece with other words in it; made where it is not there yet."""
+    key = product_key(named(document, name, words), kind, within, name)
+    if bench.derived.get(key) is None:
+        _keep(bench, key, bench.work(piece, many.make_one, document, name, words, kind, within))
+    return key
+
+
+def product_key(document: Document, kind: FileKind, within: float, title: str) -> str:
+    """Names a file by all that its bytes follow from."""
+    content = json.dumps([document.model_dump(mode="json", exclude=ASIDE), kind, within, title], sort_keys=True)
+    return hashlib.sha256(f"file 3 {content}".encode()).hexdigest()
+
+
+def _figures(bench: Bench, key: str) -> ProductFigures | None:
+    found = bench.derived.get(_beside(key))
+    if found is None or bench.derived.get(key) is None:
+        return None
+    return ProductFigures.model_validate_json(found[0])
+
+
+def _keep(bench: Bench, key: str, made: Product) -> ProductFigures:
+    """Store a file and what is known of it."""
+    figures = ProductFigures(
+        bytes=len(made.data),
+        triangles=made.triangles,
+        parts=made.parts,
+        volume_mm3=made.volume,
+        size_mm=made.size,
+        bodies=made.bodies,
+        remarks=made.remarks,
+    )
+    bench.derived.put(key, made.data, made.media_type)
+    bench.derived.put(_beside(key), figures.model_dump_json().encode(), JSON)
+    return figures
+
+
+def _beside(key: str) -> str:
+    return hashlib.sha256(f"figures {key}".encode()).hexdigest()
