@@ -1,4 +1,4 @@
-import createClient from "openapi-fetch";
+import createClient, { type FetchOptions } from "openapi-fetch";
 import type { components, paths } from "./schema";
 
 export type Schemas = components["schemas"];
@@ -14,7 +14,24 @@ export type TakeAway = Schemas["TakeAwayOut"];
 export type Document = Piece["document"];
 export type Filament = Document["filaments"][number];
 
-export const api = createClient<paths>({ baseUrl: "/" });
+/** What the server sends when all goes well, as its description says. */
+type Sent<O> = O extends { responses: { 200: { content: { "application/json": infer T } } } } ? T : undefined;
+type Answer<T> = { data?: T; error?: unknown; response: Response };
+type Method = "get" | "post" | "patch" | "delete";
+type PathOf<M extends Method> = {
+  [P in keyof paths]: paths[P] extends Record<M, { responses: unknown }> ? P : never;
+}[keyof paths];
+type Call<M extends Method> = <P extends PathOf<M>>(
+  path: P,
+  ...init: Partial<FetchOptions<paths[P][M]>> extends FetchOptions<paths[P][M]>
+    ? [init?: FetchOptions<paths[P][M]>]
+    : [init: FetchOptions<paths[P][M]>]
+) => Promise<Answer<Sent<paths[P][M]>>>;
+
+/** The client library's own types of answers lose the lengths of tuples. */
+type Client = { GET: Call<"get">; POST: Call<"post">; PATCH: Call<"patch">; DELETE: Call<"delete"> };
+
+export const api = createClient<paths>({ baseUrl: "/" }) as unknown as Client;
 
 /** What the server said no to, in words for the maker. */
 export class Refused extends Error {
@@ -32,14 +49,9 @@ export class Refused extends Error {
 /** The connection failed: nothing was decided. */
 export class Offline extends Error {}
 
-type Answer = { data?: unknown; error?: unknown; response: Response };
-
-/**
- * The data of an answer; throws Refused or Offline. The caller names the schema: the client library's own type loses the
- * lengths of tuples.
- */
-export async function data<T>(call: Promise<Answer>): Promise<T> {
-  let answer: Answer;
+/** The data of an answer; throws Refused or Offline. */
+export async function data<T>(call: Promise<Answer<T>>): Promise<T> {
+  let answer: Answer<T>;
   try {
     answer = await call;
   } catch (error) {
@@ -55,6 +67,11 @@ export async function data<T>(call: Promise<Answer>): Promise<T> {
     problem?.bench ?? null,
     problem?.type === "/problems/superseded",
   );
+}
+
+/** The bytes of an answer that was asked for as an array buffer. */
+export function bytes(call: Promise<Answer<undefined>>): Promise<ArrayBuffer> {
+  return data(call as unknown as Promise<Answer<ArrayBuffer>>);
 }
 
 /** What is said of a picture that comes in: on which revision, where its middle goes, mm, whose place it takes. */
@@ -73,7 +90,7 @@ export function pictureForm(picture: File, { revision, at, replaces }: Wanted = 
 }
 
 export async function beginWithPicture(picture: File): Promise<Bench> {
-  return data<Bench>(
+  return data(
     api.POST("/api/pieces/from-picture", {
       body: { picture: picture.name },
       bodySerializer: () => pictureForm(picture),
@@ -82,7 +99,7 @@ export async function beginWithPicture(picture: File): Promise<Bench> {
 }
 
 export async function beginWithRecipe(files: readonly File[]): Promise<Bench> {
-  return data<Bench>(
+  return data(
     api.POST("/api/pieces/from-recipe", {
       body: { files: files.map((file) => file.name) },
       bodySerializer: () => {

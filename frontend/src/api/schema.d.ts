@@ -7991,7 +7991,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["BenchAnswer"];
+                    "application/json": components["schemas"]["BenchOut"];
                 };
             };
             /** @description Not Found */

@@ -2,7 +2,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
 import { Link, useParams } from "react-router";
 
-import { api, data, type Bench } from "../api/client";
+import { api, data } from "../api/client";
 import { Mark } from "../ui/Mark";
 import { DropVeil, useIncoming } from "../ui/useIncoming";
 import { Contents } from "./Contents";
@@ -23,7 +23,7 @@ export default function BenchPage() {
   const query = useQuery({
     queryKey: ["piece", pieceId],
     queryFn: ({ signal }) =>
-      data<Bench>(api.GET("/api/pieces/{piece_id}", { params: { path: { piece_id: pieceId } }, signal })),
+      data(api.GET("/api/pieces/{piece_id}", { params: { path: { piece_id: pieceId } }, signal })),
     refetchOnWindowFocus: false,
     // A piece that was just begun comes with its bench; otherwise every opening asks anew.
     staleTime: 2000,

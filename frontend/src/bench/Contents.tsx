@@ -82,7 +82,7 @@ export function Contents() {
                 <svg width="26" height="26" viewBox={flat.base_box.join(" ")} aria-hidden>
                   <path
                     d={flat.base_path}
-                    fill={colourOf(document, document.base?.filament ?? "")}
+                    fill={colourOf(document, document.base.filament)}
                     fillRule="evenodd"
                   />
                 </svg>
@@ -92,17 +92,15 @@ export function Contents() {
               <span className="block">
                 {document.form === "cutter"
                   ? "Cutter"
-                  : document.base?.shape === "none"
+                  : document.base.shape === "none"
                     ? "No base"
-                    : `${(document.form ?? "relief") === "relief" ? "Base" : "Plate"}, ${document.base?.shape}`}
+                    : `${document.form === "relief" ? "Base" : "Plate"}, ${document.base.shape}`}
               </span>
-              {document.base?.shape !== "none" && document.form !== "cutter" && (
+              {document.base.shape !== "none" && document.form !== "cutter" && (
                 <span className="text-soft text-xs">{mm(thicknessOf(document))} thick</span>
               )}
             </span>
-            {document.base?.shape !== "none" && (
-              <Spool colour={colourOf(document, document.base?.filament ?? "")} />
-            )}
+            {document.base.shape !== "none" && <Spool colour={colourOf(document, document.base.filament)} />}
           </button>
         </>
       )}
@@ -176,9 +174,9 @@ function PictureRow({ picture, only }: { picture: Picture; only: boolean }) {
 
 /** How thick the base or plate of the piece's form is, mm. */
 function thicknessOf(document: Document): number {
-  if (document.form === "stamp") return document.stamp?.thickness ?? 3.2;
-  if (document.form === "nameplate") return document.nameplate?.thickness ?? 2.4;
-  return document.base?.thickness ?? 2;
+  if (document.form === "stamp") return document.stamp.thickness;
+  if (document.form === "nameplate") return document.nameplate.thickness ?? 2.4;
+  return document.base.thickness;
 }
 
 /** Regions by where they are from: the whole picture, each area of it, the pen. */
@@ -220,14 +218,14 @@ function Drawn({ document }: { document: Document }) {
   const flat = useShown();
   const picked = useBench((s) => s.picked);
   const items = useItems();
-  const things = useMemo(() => [...(document.drawn ?? [])].reverse().slice(0, MOST_ROWS), [document.drawn]);
+  const things = useMemo(() => [...document.drawn].reverse().slice(0, MOST_ROWS), [document.drawn]);
   const byId = useMemo(() => new Map(items.map((i) => [i.id, i])), [items]);
   const shown = useMemo(() => new Map(flat?.things.map((t) => [t.id, t])), [flat?.things]);
   if (!things.length) return null;
   const chosen = new Set(picked);
   return (
     <div role="group" aria-label="Drawn">
-      <Heading name="Drawn" count={document.drawn?.length ?? 0} />
+      <Heading name="Drawn" count={document.drawn.length} />
       <ul className="-mx-0.5">
         {things.map((thing) => {
           const item = byId.get(thing.id);

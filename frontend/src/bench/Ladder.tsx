@@ -29,11 +29,11 @@ export function Ladder() {
   const through = flat.regions.filter((r) => !r.left_out && r.height === "through");
   const floor =
     document.form === "nameplate"
-      ? (document.nameplate?.thickness ?? 2.4)
-      : document.base?.shape === "none"
+      ? (document.nameplate.thickness ?? 2.4)
+      : document.base.shape === "none"
         ? 0
-        : (document.base?.thickness ?? 2);
-  const layer = document.layer ?? 0.2;
+        : document.base.thickness;
+  const layer = document.layer;
   const room = (element?.clientHeight ?? 500) - 2 * PAD;
   const highest = Math.max(...groups.map((g) => g.height), 1);
   const most = drag?.most ?? floor + Math.max(highest * 1.25, 2);
@@ -42,7 +42,7 @@ export function Ladder() {
   const snap = (height: number) => {
     // A rung is a whole number of layers above the plate of the printer.
     const z = Math.round((floor + height) / layer) * layer;
-    const low = document.base?.shape === "none" || floor === 0 ? layer : -floor + layer;
+    const low = document.base.shape === "none" || floor === 0 ? layer : -floor + layer;
     return Math.min(HIGHEST, Math.max(low, Number((z - floor).toFixed(4))));
   };
   const edit = (group: Group, height: number): Edit => regionsEdit(group.regions, { height });
@@ -92,7 +92,7 @@ export function Ladder() {
             width={20}
             y={place(floor)}
             height={floor * scale}
-            fill={colourOf(document, document.base?.filament ?? "")}
+            fill={colourOf(document, document.base.filament)}
           />
         )}
         {bands(shown, floor).map(({ low, high, filament }) => (

@@ -2,7 +2,7 @@ import { keepPreviousData, useMutation, useQuery } from "@tanstack/react-query";
 import { CircleCheck } from "lucide-react";
 import { useState } from "react";
 
-import { api, data, type Schemas, type TakeAway as Taken } from "../api/client";
+import { api, data, type Schemas } from "../api/client";
 import { Button } from "../ui/Button";
 import { Choice, NumberField, PLAIN } from "../ui/fields";
 import { formatLength, trimmed, unitName } from "../ui/length";
@@ -39,7 +39,7 @@ export function TakeAway() {
   const weight = useQuery({
     queryKey: ["file-weight", piece?.id, piece?.revision, kind, within],
     queryFn: ({ signal }) =>
-      data<Schemas["FileWeight"]>(
+      data(
         api.POST("/api/pieces/{piece_id}/file-weight", {
           params: { path: { piece_id: piece?.id ?? "" } },
           body: { revision: piece?.revision ?? 0, kind, within },
@@ -54,7 +54,7 @@ export function TakeAway() {
   const take = useMutation({
     mutationFn: async () => {
       if (!piece) throw new Error("No piece is open.");
-      return data<Taken>(
+      return data(
         api.POST("/api/pieces/{piece_id}/take-away", {
           params: { path: { piece_id: piece.id } },
           body: { revision: piece.revision, kind, within },
@@ -66,7 +66,7 @@ export function TakeAway() {
   const recipe = useMutation({
     mutationFn: async () => {
       if (!piece) throw new Error("No piece is open.");
-      return data<Schemas["OutlinesOut"]>(
+      return data(
         api.POST("/api/pieces/{piece_id}/recipe", {
           params: { path: { piece_id: piece.id } },
           body: { revision: piece.revision },

@@ -15,7 +15,7 @@ export function TopBar() {
   const { undo, redo, commit } = useBench.getState();
   const begun = useBegun();
   if (!piece) return null;
-  const units = piece.document.units ?? "mm";
+  const units = piece.document.units;
   return (
     <header className="border-rule col-span-3 flex items-center gap-2 border-b px-4 xl:gap-3">
       <Link to="/" aria-label="All pieces" className="shrink-0">

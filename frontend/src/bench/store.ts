@@ -114,7 +114,7 @@ export const useBench = create<BenchState>((set, get) => {
       const piece = get().piece;
       if (!piece) throw new Error("No piece is open.");
       const before = get().flat;
-      const answer = await data<Schemas["FlatAnswer"]>(
+      const answer = await data(
         api.POST("/api/pieces/{piece_id}/preview", {
           params: { path: { piece_id: piece.id } },
           body: { revision: piece.revision, edit, coarse, changes_only: true },
@@ -289,7 +289,7 @@ export const useBench = create<BenchState>((set, get) => {
         // What the hand waits for is the solid: it is asked for or moved as the draft is drawn, and goes first.
         await drawn();
         if (steps.length === 1) await solidsFirst(PATIENCE_MS);
-        const answer = await data<BenchAnswer>(
+        const answer = await data(
           api.POST("/api/pieces/{piece_id}/edits", {
             params: { path: { piece_id: piece.id } },
             body: { revision: piece.revision, edit, changes_only: true },
@@ -304,7 +304,7 @@ export const useBench = create<BenchState>((set, get) => {
       const piece = get().piece;
       if (!piece) return;
       await taking(() =>
-        data<Bench>(
+        data(
           api.POST("/api/pieces/{piece_id}/cabinet", {
             params: { path: { piece_id: piece.id } },
             body: { motif, revision: piece.revision, replaces: replaces ?? null },
@@ -316,7 +316,7 @@ export const useBench = create<BenchState>((set, get) => {
       const piece = get().piece;
       if (!piece) return;
       await taking(() =>
-        data<Bench>(
+        data(
           api.POST("/api/pieces/{piece_id}/picture", {
             params: { path: { piece_id: piece.id } },
             body: { picture: picture.name, revision: piece.revision },
@@ -327,7 +327,7 @@ export const useBench = create<BenchState>((set, get) => {
     },
     undo: () =>
       enqueue((piece) =>
-        data<BenchAnswer>(
+        data(
           api.POST("/api/pieces/{piece_id}/undo", {
             params: { path: { piece_id: piece.id } },
             body: { revision: piece.revision, changes_only: true },
@@ -336,7 +336,7 @@ export const useBench = create<BenchState>((set, get) => {
       ),
     redo: () =>
       enqueue((piece) =>
-        data<BenchAnswer>(
+        data(
           api.POST("/api/pieces/{piece_id}/redo", {
             params: { path: { piece_id: piece.id } },
             body: { revision: piece.revision, changes_only: true },
@@ -347,7 +347,7 @@ export const useBench = create<BenchState>((set, get) => {
       const piece = get().piece;
       if (!piece) return;
       try {
-        const renamed = await data<Piece>(
+        const renamed = await data(
           api.PATCH("/api/pieces/{piece_id}", { params: { path: { piece_id: piece.id } }, body: { name } }),
         );
         set((s) => (s.piece ? { piece: { ...s.piece, name: renamed.name } } : {}));

@@ -49,7 +49,7 @@ export function useLookOver(): LookOver | undefined {
   return useQuery({
     queryKey: ["look-over", id, revision],
     queryFn: ({ signal }) =>
-      data<LookOver>(
+      data(
         api.GET("/api/pieces/{piece_id}/look-over/{revision}", {
           params: { path: { piece_id: id, revision } },
           signal,
@@ -72,7 +72,7 @@ export function useAttempt(attempt: string | null): Flat | undefined {
   return useQuery({
     queryKey: ["attempt", id, kept, look, picture?.place],
     queryFn: ({ signal }) =>
-      data<Flat>(
+      data(
         api.GET("/api/pieces/{piece_id}/attempts/{revision}/{picture}/{attempt}", {
           params: { path: { piece_id: id, revision, picture: picture?.id ?? "", attempt: attempt ?? "" } },
           signal,

@@ -3,7 +3,7 @@ import { ImagePlus } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
 import { useNavigate } from "react-router";
 
-import { api, beginWithPicture, beginWithRecipe, data, type Piece, type Schemas } from "../api/client";
+import { api, beginWithPicture, beginWithRecipe, data, type Schemas } from "../api/client";
 import { useShape } from "../bench/shape/state";
 import { Button } from "../ui/Button";
 import { areRecipe, DRAWINGS, isDrawing, RECIPES, titleOf } from "../ui/kinds";
@@ -25,8 +25,7 @@ export function PiecesPage() {
   const [sought, setSought] = useState("");
   const pieces = useQuery({
     queryKey: LIST,
-    queryFn: async ({ signal }) =>
-      (await data<Schemas["PieceList"]>(api.GET("/api/pieces", { signal }))).pieces,
+    queryFn: async ({ signal }) => (await data(api.GET("/api/pieces", { signal }))).pieces,
   });
   const refresh = () => queries.invalidateQueries({ queryKey: LIST });
   const failed = (error: Error) => refuse(error.message);
@@ -41,33 +40,31 @@ export function PiecesPage() {
     onError: failed,
   });
   const make = useMutation({
-    mutationFn: (name: string) => data<Piece>(api.POST("/api/pieces", { body: { name } })),
+    mutationFn: (name: string) => data(api.POST("/api/pieces", { body: { name } })),
     onSuccess: (piece) => navigate(`/bench/${piece.id}`),
     onError: failed,
   });
   const rename = useMutation({
     mutationFn: ({ id, name }: { id: string; name: string }) =>
-      data<Piece>(
-        api.PATCH("/api/pieces/{piece_id}", { params: { path: { piece_id: id } }, body: { name } }),
-      ),
+      data(api.PATCH("/api/pieces/{piece_id}", { params: { path: { piece_id: id } }, body: { name } })),
     onSuccess: refresh,
     onError: failed,
   });
   const duplicate = useMutation({
     mutationFn: (id: string) =>
-      data<Piece>(api.POST("/api/pieces/{piece_id}/duplicate", { params: { path: { piece_id: id } } })),
+      data(api.POST("/api/pieces/{piece_id}/duplicate", { params: { path: { piece_id: id } } })),
     onSuccess: refresh,
     onError: failed,
   });
   const restore = useMutation({
     mutationFn: (id: string) =>
-      data<Piece>(api.POST("/api/pieces/{piece_id}/restore", { params: { path: { piece_id: id } } })),
+      data(api.POST("/api/pieces/{piece_id}/restore", { params: { path: { piece_id: id } } })),
     onSuccess: refresh,
     onError: failed,
   });
   const remove = useMutation({
     mutationFn: (card: Card) =>
-      data<undefined>(api.DELETE("/api/pieces/{piece_id}", { params: { path: { piece_id: card.id } } })),
+      data(api.DELETE("/api/pieces/{piece_id}", { params: { path: { piece_id: card.id } } })),
     onSuccess: async (_, card) => {
       say(`“${card.name}” is deleted.`, { name: "Undo", run: () => restore.mutate(card.id) });
       await refresh();

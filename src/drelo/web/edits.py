@@ -14,7 +14,7 @@ from drelo.web.changing import Change, changed, moved_along
 from drelo.web.replies import flat_reply, reply
 from drelo.web.schemas.base import OnRevision, PiecePath, Problem
 from drelo.web.schemas.bench import BenchAnswer, EditRequest, FlatAnswer, FlatPart, PreviewRequest
-from drelo.web.schemas.pieces import ConflictProblem, PictureForPiece
+from drelo.web.schemas.pieces import BenchOut, ConflictProblem, PictureForPiece
 from drelo.web.uploads import uploaded
 from drelo.work.tasks import Wanted
 
@@ -35,7 +35,11 @@ def edit_piece(path: PiecePath, body: EditRequest) -> Response:
     return changed(path.piece_id, body.revision, work, body.changes_only)
 
 
-@blueprint.post("/pieces/<piece_id>/picture", operation_id="putPicture", responses={**_CHANGES, 413: Problem})
+@blueprint.post(
+    "/pieces/<piece_id>/picture",
+    operation_id="putPicture",
+    responses={200: BenchOut, 409: ConflictProblem, 413: Problem},
+)
 def put_picture(path: PiecePath, form: PictureForPiece) -> Response:
     """Lay one picture more on the sheet, or another one in the place of one that lies there."""
     at = None if form.x is None or form.y is None else (form.x, form.y)

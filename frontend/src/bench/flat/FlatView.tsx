@@ -365,9 +365,9 @@ const BLANK: Rect = { x: 0, y: 0, width: 100, height: 80 };
 /** The box of lines that enclose nothing yet. */
 function linesBox(flat: Flat): Rect {
   const [x, y, width, height] = flat.things[0]?.box ?? [0, 0, 40, 40];
-  const one = { x: x ?? 0, y: y ?? 0, width: Math.max(width ?? 0, 20), height: Math.max(height ?? 0, 20) };
+  const one = { x: x, y: y, width: Math.max(width, 20), height: Math.max(height, 20) };
   return flat.things.reduce((all, { box: [bx, by, w, h] }) => {
-    return around(all, { x: bx ?? 0, y: by ?? 0, width: w ?? 0, height: h ?? 0 });
+    return around(all, { x: bx, y: by, width: w, height: h });
   }, one);
 }
 

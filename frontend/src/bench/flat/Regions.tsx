@@ -81,7 +81,7 @@ function paint(region: Region, document: Document, faint: boolean): { fill: stri
 
 export function Patterns({ scale, document }: { scale: number; document: Document | null }) {
   const unit = 1 / scale;
-  const base = colourOf(document, document?.base?.filament ?? "");
+  const base = colourOf(document, document?.base.filament ?? "");
   return (
     <defs>
       <pattern

@@ -140,7 +140,7 @@ const Drawing = memo(function Drawing({
             {flat.base_path && (
               <path
                 d={flat.base_path}
-                fill={colourOf(document, document.base?.filament ?? "")}
+                fill={colourOf(document, document.base.filament)}
                 fillOpacity={stop === "Gather" || stop === "Trace" ? 0 : 0.16}
                 fillRule="evenodd"
                 stroke="var(--ink)"

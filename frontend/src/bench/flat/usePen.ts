@@ -18,7 +18,7 @@ const clung = (wish: Wish, signal?: AbortSignal): Promise<Clung> => {
   const { piece, picture: chosen } = useBench.getState();
   const picture = pictureOf(piece?.document, chosen);
   if (!piece) throw new Error("No piece is open.");
-  return data<Clung>(
+  return data(
     api.POST("/api/pieces/{piece_id}/cling", {
       params: { path: { piece_id: piece.id } },
       body: {

@@ -1,6 +1,6 @@
 import { useEffect, useState, type PointerEvent } from "react";
 
-import { api, data, Refused, type Flat, type Schemas } from "../../api/client";
+import { api, data, Refused, type Flat } from "../../api/client";
 import { useNotices } from "../../ui/notices";
 import { type Point } from "../flat/place";
 import type { Viewport } from "../flat/viewport";
@@ -123,7 +123,7 @@ export async function pour(at: readonly [number, number], gap: number): Promise<
   if (!piece) return;
   set({ leak: null });
   try {
-    const found = await data<Schemas["LeakOut"]>(
+    const found = await data(
       api.POST("/api/pieces/{piece_id}/leak", {
         params: { path: { piece_id: piece.id } },
         body: { revision: piece.revision, at: [at[0], at[1]] },

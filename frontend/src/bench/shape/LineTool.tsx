@@ -52,7 +52,7 @@ export function LineTool({ flat, view }: { flat: Flat; view: Viewport }) {
   }, [drawing, line, start, set, setTool]);
   // A line that was undone away is not gone on with.
   useEffect(() => {
-    if (drawing && document && !document.drawn?.some((t) => t.id === drawing) && !useBench.getState().draft)
+    if (drawing && document && !document.drawn.some((t) => t.id === drawing) && !useBench.getState().draft)
       set({ drawing: null });
   }, [drawing, document, set]);
 

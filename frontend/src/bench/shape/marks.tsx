@@ -44,8 +44,8 @@ export function SymmetryMark({ view }: { view: Viewport }) {
   if (!symmetry) return null;
   const [mx, my] = symmetry.at;
   const [x, y] = [view.x + mx * view.scale, view.y + my * view.scale];
-  const count = symmetry.kind === "mirror" ? 2 : (symmetry.count ?? 2);
-  const first = symmetry.kind === "mirror" ? ((symmetry.angle ?? 90) * Math.PI) / 180 : -Math.PI / 2;
+  const count = symmetry.kind === "mirror" ? 2 : symmetry.count;
+  const first = symmetry.kind === "mirror" ? (symmetry.angle * Math.PI) / 180 : -Math.PI / 2;
   const far = 4000;
   const rays = Array.from({ length: count }, (_, i) => first + (i * 2 * Math.PI) / count);
   return (

@@ -85,7 +85,7 @@ describe("what can be picked", () => {
     expect(boxOf([])).toBeNull();
   });
   it("names things by their name, their words, or what they are", () => {
-    expect((document.drawn ?? []).map(titleOf)).toEqual(["Border", "“Bo”", "Line", "Outline"]);
+    expect(document.drawn.map(titleOf)).toEqual(["Border", "“Bo”", "Line", "Outline"]);
     expect(titleOf(thing("c", { kind: "shape", form: "ring" }))).toBe("Ring");
   });
 });

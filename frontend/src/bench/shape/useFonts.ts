@@ -6,7 +6,7 @@ import { api, data, type Schemas } from "../../api/client";
 export function useFonts(): readonly Schemas["FontOut"][] {
   const fonts = useQuery({
     queryKey: ["fonts"],
-    queryFn: ({ signal }) => data<Schemas["FontList"]>(api.GET("/api/fonts", { signal })),
+    queryFn: ({ signal }) => data(api.GET("/api/fonts", { signal })),
     staleTime: Infinity,
   });
   return fonts.data?.fonts ?? [];

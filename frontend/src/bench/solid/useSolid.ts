@@ -1,8 +1,8 @@
 import { useEffect, useRef, useState } from "react";
-import { BufferAttribute, type BufferGeometry, type Mesh } from "three";
+import { BufferAttribute, Mesh, type BufferGeometry } from "three";
 import { GLTFLoader } from "three/examples/jsm/loaders/GLTFLoader.js";
 
-import { api, data, Refused, type Edit, type Flat } from "../../api/client";
+import { api, bytes, Refused, type Edit, type Flat } from "../../api/client";
 import { Latest } from "../../api/latest";
 import { useBench } from "../store";
 import { whileDue } from "./due";
@@ -28,7 +28,7 @@ const MOVED_REST_MS = 200;
 const loader = new GLTFLoader();
 
 async function fetchSolid(wish: Wish, signal: AbortSignal): Promise<Solid> {
-  const asked = data<ArrayBuffer>(
+  const asked = bytes(
     wish.draft
       ? api.POST("/api/pieces/{piece_id}/solid", {
           params: { path: { piece_id: wish.piece } },
@@ -42,14 +42,13 @@ async function fetchSolid(wish: Wish, signal: AbortSignal): Promise<Solid> {
           parseAs: "arrayBuffer",
         }),
   );
-  const bytes = await whileDue(asked);
-  const model = await loader.parseAsync(bytes, "");
-  let found: Mesh | null = null;
+  const model = await loader.parseAsync(await whileDue(asked), "");
+  const meshes: Mesh[] = [];
   model.scene.traverse((node) => {
-    if ((node as Mesh).isMesh) found = node as Mesh;
+    if (node instanceof Mesh) meshes.push(node);
   });
-  if (!found) throw new Error("The solid came without a mesh.");
-  const mesh = found as Mesh;
+  const [mesh] = meshes;
+  if (!mesh) throw new Error("The solid came without a mesh.");
   const extras = mesh.userData as Rising & Pick<Solid, "runs" | "size">;
   const points = mesh.geometry.getAttribute("position").array as Float32Array;
   const still = { points, normals: flatNormals(points) };

@@ -2,7 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { Search } from "lucide-react";
 import { useState } from "react";
 
-import { api, data, type Schemas } from "../../api/client";
+import { api, data } from "../../api/client";
 import { useBench } from "../store";
 import { found } from "./motifs";
 import { Section } from "./parts";
@@ -13,7 +13,7 @@ export function Cabinet() {
   const [words, setWords] = useState("");
   const query = useQuery({
     queryKey: ["cabinet"],
-    queryFn: ({ signal }) => data<Schemas["CabinetOut"]>(api.GET("/api/cabinet", { signal })),
+    queryFn: ({ signal }) => data(api.GET("/api/cabinet", { signal })),
     staleTime: Infinity,
   });
   const all = query.data?.motifs ?? [];

@@ -47,9 +47,7 @@ export function RaiseStop() {
           {flat.problem.message}
         </p>
       )}
-      {(document.form ?? "relief") === "relief" || document.form === "nameplate" ? (
-        <Heights regions={regions} />
-      ) : null}
+      {document.form === "relief" || document.form === "nameplate" ? <Heights regions={regions} /> : null}
       <FormNumbers />
       <BaseControls />
       <PrintPart />
@@ -75,14 +73,14 @@ function Heights({ regions }: { regions: readonly Region[] }) {
   const first = regions[0];
   const drafted: { height?: number | "through" | null } =
     draft?.do === (none ? "set-defaults" : "set-regions") ? draft : {};
-  const height = drafted.height ?? first?.height ?? document.default_height ?? RAISED;
+  const height = drafted.height ?? first?.height ?? document.default_height;
   const mixed = drafted.height === undefined && regions.some((r) => r.height !== height);
   const way = mixed ? "" : wayOf(height);
-  const filaments = new Set(none ? [document.default_filament ?? ""] : regions.map((r) => r.filament));
+  const filaments = new Set(none ? [document.default_filament] : regions.map((r) => r.filament));
   const edit = (change: { height?: number | "through" | null; filament?: string | null }): Edit =>
     none ? { do: "set-defaults", ...change } : regionsEdit(regions, change);
-  const thickness = document.base?.thickness ?? 2;
-  const sinks = document.base?.shape !== "none";
+  const thickness = document.base.thickness;
+  const sinks = document.base.shape !== "none";
   const size = typeof height === "number" ? Math.abs(height) : RAISED;
   const sign = way === "sunk" ? -1 : 1;
   const choose = (next: Way) => {
@@ -169,7 +167,7 @@ const EDGES = [
 /** How the edge of what is picked falls off. */
 function EdgeControls({ edge, onChange }: { edge: EdgeOptions; onChange: (edge: EdgeOptions) => void }) {
   const units = useUnits();
-  const kind = edge.kind ?? "straight";
+  const kind = edge.kind;
   return (
     <div className="mb-1.5 space-y-1.5">
       <Choice
@@ -182,7 +180,7 @@ function EdgeControls({ edge, onChange }: { edge: EdgeOptions; onChange: (edge: 
         <NumberField
           label={kind === "bevel" ? "Bevel" : "Radius"}
           notation={lengths(units)}
-          value={edge.size ?? 0.6}
+          value={edge.size}
           min={0.05}
           max={20}
           step={0.1}
@@ -193,7 +191,7 @@ function EdgeControls({ edge, onChange }: { edge: EdgeOptions; onChange: (edge: 
         <NumberField
           label="Draft"
           notation={{ ...PLAIN, unit: "°" }}
-          value={edge.angle ?? 8}
+          value={edge.angle}
           min={1}
           max={60}
           step={1}
@@ -294,14 +292,14 @@ function BaseControls() {
     ...change,
   });
   const notation = lengths(units);
-  const form = document.form ?? "relief";
+  const form = document.form;
   if (form === "cutter")
     return (
       <Section name="Filament">
         <Spools
           label="Filament of the cutter"
           filaments={filamentsOf(document)}
-          value={base.filament ?? ""}
+          value={base.filament}
           onChange={(filament) => commit(set({ filament }))}
         />
       </Section>
@@ -310,7 +308,7 @@ function BaseControls() {
     <Section name={form === "relief" ? "Base" : "Plate"}>
       <Choice
         label="Shape of the base"
-        value={base.shape ?? "outline"}
+        value={base.shape}
         options={form === "relief" ? BASES : BASES.slice(0, 3)}
         onChange={(shape) => commit(set({ shape }))}
       />
@@ -320,7 +318,7 @@ function BaseControls() {
             <SliderField
               label="Thickness"
               problem={thin}
-              value={base.thickness ?? 2}
+              value={base.thickness}
               notation={notation}
               min={0.2}
               max={500}
@@ -388,14 +386,14 @@ function BaseControls() {
           {base.shape === "outline" && document.form === "relief" && (
             <SwitchField
               label="Keep its holes"
-              checked={base.keep_holes ?? false}
+              checked={base.keep_holes}
               onChange={(keep_holes) => commit(set({ keep_holes }))}
             />
           )}
           {(base.shape === "rectangle" || base.shape === "block") && (
             <NumberField
               label="Corner radius"
-              value={base.corner_radius ?? 0}
+              value={base.corner_radius}
               notation={notation}
               min={0}
               max={500}
@@ -406,7 +404,7 @@ function BaseControls() {
           <Spools
             label="Filament of the base"
             filaments={filamentsOf(document)}
-            value={base.filament ?? ""}
+            value={base.filament}
             onChange={(filament) => commit(set({ filament }))}
           />
         </>

@@ -138,7 +138,7 @@ function Outlines() {
       <button
         type="button"
         className="text-act font-semibold hover:underline"
-        onClick={() => focusOn({ x: narrow.at[0] ?? 0, y: narrow.at[1] ?? 0, radius: narrow.width })}
+        onClick={() => focusOn({ x: narrow.at[0], y: narrow.at[1], radius: narrow.width })}
       >
         {formatLength(narrow.width, units)} {unitName(units)}
       </button>

@@ -38,13 +38,13 @@ export function useMany(): { state: State; make: (order: Order) => Promise<void>
     const made: Made[] = [];
     setState({ ...IDLE, running: true });
     try {
-      const { names } = await data<Schemas["ManyNames"]>(
+      const { names } = await data(
         api.POST("/api/names", { body: { text: order.text }, signal: stop.signal }),
       );
       for (const [i, name] of names.entries()) {
         setState((s) => ({ ...s, done: i, of: names.length, name }));
         try {
-          const one = await data<Schemas["MadeOne"]>(
+          const one = await data(
             api.POST("/api/pieces/{piece_id}/many/one", {
               params,
               body: { revision: piece.revision, name, words: order.words, packing: order.packing },
@@ -59,7 +59,7 @@ export function useMany(): { state: State; make: (order: Order) => Promise<void>
       }
       setState((s) => ({ ...s, done: names.length, name: "packing" }));
       const packed = made.length
-        ? await data<Packed>(
+        ? await data(
             api.POST("/api/pieces/{piece_id}/many/pack", {
               params,
               body: { made, packing: order.packing, bed: order.bed, spacing: order.spacing },

@@ -39,7 +39,7 @@ export function FormChooser() {
   const document = useDocument();
   const flat = useShown();
   if (!document || !flat) return null;
-  const form = document.form ?? "relief";
+  const form = document.form;
   return (
     <Section name="Form" side={FORMS.find((f) => f.value === form)?.name}>
       <div role="radiogroup" aria-label="Form" className="grid grid-cols-4 gap-1">
@@ -83,7 +83,7 @@ function Sketch({ form, flat, document }: { form: Form; flat: Flat; document: Do
     <svg viewBox={box.join(" ")} className="h-11 w-full" aria-hidden>
       {form === "relief" && (
         <>
-          {round(colourOf(document, document.base?.filament ?? ""), wide * 1.4)}
+          {round(colourOf(document, document.base.filament), wide * 1.4)}
           {paths((f) => colourOf(document, f))}
         </>
       )}
@@ -107,11 +107,11 @@ function Sketch({ form, flat, document }: { form: Form; flat: Flat; document: Do
             cy={flat.top}
             r={wide * 0.7}
             fill="none"
-            stroke={colourOf(document, document.base?.filament ?? "")}
+            stroke={colourOf(document, document.base.filament)}
             strokeWidth={wide * 0.6}
           />
-          {round(colourOf(document, document.base?.filament ?? ""), wide * 1.5)}
-          {paths(() => colourOf(document, document.default_filament ?? ""))}
+          {round(colourOf(document, document.base.filament), wide * 1.5)}
+          {paths(() => colourOf(document, document.default_filament))}
         </>
       )}
     </svg>
@@ -130,7 +130,7 @@ export function FormNumbers() {
   const draft = useBench((s) => s.draft);
   if (!document || !flat) return null;
   const drafted = draft?.do === "set-form" ? draft : ({} as Partial<SetForm>);
-  const form = document.form ?? "relief";
+  const form = document.form;
   if (form === "relief") return <ReliefNumbers numbers={{ ...document.relief, ...drafted.relief }} />;
   if (form === "stamp") return <StampNumbers numbers={merged(document.stamp, drafted.stamp)} flat={flat} />;
   if (form === "cutter")
@@ -180,7 +180,7 @@ function ReliefNumbers({ numbers }: { numbers: Relief }) {
         <Length
           label="Inlays go deep"
           field="relief.inlay"
-          value={numbers.inlay ?? 0.6}
+          value={numbers.inlay}
           min={0.02}
           max={100}
           onChange={(inlay) => put({ inlay })}
@@ -188,16 +188,16 @@ function ReliefNumbers({ numbers }: { numbers: Relief }) {
         <Length
           label="Rim, width"
           field="relief.rim_width"
-          value={numbers.rim_width ?? 0}
+          value={numbers.rim_width}
           max={100}
           step={0.5}
           onChange={(rim_width) => put({ rim_width })}
         />
-        {(numbers.rim_width ?? 0) > 0 && (
+        {numbers.rim_width > 0 && (
           <Length
             label="Rim, height"
             field="relief.rim_height"
-            value={numbers.rim_height ?? 1.2}
+            value={numbers.rim_height}
             min={0.02}
             max={100}
             onChange={(rim_height) => put({ rim_height })}
@@ -206,12 +206,12 @@ function ReliefNumbers({ numbers }: { numbers: Relief }) {
       </div>
       <SwitchField
         label="Flat top, for a cup"
-        checked={numbers.flat_top ?? false}
+        checked={numbers.flat_top}
         onChange={(flat_top) => put({ flat_top })}
       />
       <SwitchField
         label="Cut off what stands out"
-        checked={numbers.clip ?? false}
+        checked={numbers.clip}
         onChange={(clip) => put({ clip })}
       />
     </Section>
@@ -222,15 +222,15 @@ type Stamp = NonNullable<Document["stamp"]>;
 
 function StampNumbers({ numbers, flat }: { numbers: Stamp; flat: Flat }) {
   const put = (change: Partial<Stamp>) => commitNumbers("stamp", numbers, change);
-  const grip = numbers.grip ?? {};
-  const kind = grip.kind ?? "none";
+  const grip = numbers.grip;
+  const kind = grip.kind;
   return (
     <>
       <Section name="Stamp">
         <Length
           label="Relief depth"
           field="stamp.depth"
-          value={numbers.depth ?? 2.5}
+          value={numbers.depth}
           min={0.2}
           max={50}
           top={6}
@@ -241,7 +241,7 @@ function StampNumbers({ numbers, flat }: { numbers: Stamp; flat: Flat }) {
           <Length
             label="Backing plate"
             field="stamp.thickness"
-            value={numbers.thickness ?? 3.2}
+            value={numbers.thickness}
             min={0.4}
             max={100}
             onChange={(thickness) => put({ thickness })}
@@ -249,18 +249,14 @@ function StampNumbers({ numbers, flat }: { numbers: Stamp; flat: Flat }) {
           <NumberField
             label="Draft"
             notation={{ ...PLAIN, unit: "°" }}
-            value={numbers.draft ?? 8}
+            value={numbers.draft}
             min={0}
             max={45}
             step={1}
             onCommit={(draft) => put({ draft })}
           />
         </div>
-        <SwitchField
-          label="Mark on the back"
-          checked={numbers.mark ?? true}
-          onChange={(mark) => put({ mark })}
-        />
+        <SwitchField label="Mark on the back" checked={numbers.mark} onChange={(mark) => put({ mark })} />
         <Choice
           label="Grip"
           value={kind}
@@ -276,7 +272,7 @@ function StampNumbers({ numbers, flat }: { numbers: Stamp; flat: Flat }) {
                 ...grip,
                 kind: next,
                 height: null,
-                diameter: next === "socket" ? 8 : (grip.diameter ?? 16),
+                diameter: next === "socket" ? 8 : grip.diameter,
               },
             })
           }
@@ -285,7 +281,7 @@ function StampNumbers({ numbers, flat }: { numbers: Stamp; flat: Flat }) {
           <div className="mt-1.5 space-y-1.5">
             <Length
               label={kind === "bar" ? "Bar, width" : kind === "socket" ? "Peg" : "Knob"}
-              value={grip.diameter ?? 16}
+              value={grip.diameter}
               min={1}
               max={200}
               step={0.5}
@@ -302,7 +298,7 @@ function StampNumbers({ numbers, flat }: { numbers: Stamp; flat: Flat }) {
             {kind === "bar" && (
               <Length
                 label="Bar, length"
-                value={grip.length ?? 40}
+                value={grip.length}
                 min={1}
                 max={200}
                 step={1}
@@ -327,7 +323,7 @@ function CutterNumbers({ numbers, flat }: { numbers: Cutter; flat: Flat }) {
         <Length
           label="Depth"
           field="cutter.depth"
-          value={numbers.depth ?? 14}
+          value={numbers.depth}
           min={2}
           max={200}
           top={30}
@@ -339,7 +335,7 @@ function CutterNumbers({ numbers, flat }: { numbers: Cutter; flat: Flat }) {
           <Length
             label="Edge"
             field="cutter.edge"
-            value={numbers.edge ?? 0.5}
+            value={numbers.edge}
             min={0.1}
             max={10}
             onChange={(edge) => put({ edge })}
@@ -347,7 +343,7 @@ function CutterNumbers({ numbers, flat }: { numbers: Cutter; flat: Flat }) {
           <Length
             label="Wall"
             field="cutter.wall"
-            value={numbers.wall ?? 1.2}
+            value={numbers.wall}
             min={0.2}
             max={20}
             onChange={(wall) => put({ wall })}
@@ -355,7 +351,7 @@ function CutterNumbers({ numbers, flat }: { numbers: Cutter; flat: Flat }) {
           <Length
             label="Tapers over"
             field="cutter.taper"
-            value={numbers.taper ?? 3}
+            value={numbers.taper}
             max={200}
             step={0.5}
             onChange={(taper) => put({ taper })}
@@ -363,7 +359,7 @@ function CutterNumbers({ numbers, flat }: { numbers: Cutter; flat: Flat }) {
           <Length
             label="Flange, width"
             field="cutter.flange_width"
-            value={numbers.flange_width ?? 4}
+            value={numbers.flange_width}
             max={100}
             step={0.5}
             onChange={(flange_width) => put({ flange_width })}
@@ -371,7 +367,7 @@ function CutterNumbers({ numbers, flat }: { numbers: Cutter; flat: Flat }) {
           <Length
             label="Flange, height"
             field="cutter.flange_height"
-            value={numbers.flange_height ?? 3}
+            value={numbers.flange_height}
             min={0.2}
             max={100}
             step={0.5}
@@ -380,20 +376,20 @@ function CutterNumbers({ numbers, flat }: { numbers: Cutter; flat: Flat }) {
         </div>
         <SwitchField
           label="Cut large holes too"
-          checked={numbers.holes ?? false}
+          checked={numbers.holes}
           onChange={(holes) => put({ holes })}
         />
         <SwitchField
           label="Ribs mark inner lines"
-          checked={numbers.ribs ?? true}
+          checked={numbers.ribs}
           onChange={(ribs) => put({ ribs })}
         />
-        {(numbers.ribs ?? true) && (
+        {numbers.ribs && (
           <div className="space-y-1.5">
             <Length
               label="Ribs, width"
               field="cutter.rib_width"
-              value={numbers.rib_width ?? 1.2}
+              value={numbers.rib_width}
               min={0.2}
               max={20}
               onChange={(rib_width) => put({ rib_width })}
@@ -401,7 +397,7 @@ function CutterNumbers({ numbers, flat }: { numbers: Cutter; flat: Flat }) {
             <Length
               label="Ribs end short by"
               field="cutter.rib_short"
-              value={numbers.rib_short ?? 4}
+              value={numbers.rib_short}
               max={200}
               step={0.5}
               onChange={(rib_short) => put({ rib_short })}
@@ -409,7 +405,7 @@ function CutterNumbers({ numbers, flat }: { numbers: Cutter; flat: Flat }) {
             <Length
               label="Cross-bars"
               field="cutter.bar_width"
-              value={numbers.bar_width ?? 4}
+              value={numbers.bar_width}
               min={0.4}
               max={50}
               step={0.5}
@@ -427,8 +423,8 @@ type Nameplate = NonNullable<Document["nameplate"]>;
 
 function NameplateNumbers({ numbers }: { numbers: Nameplate }) {
   const put = (change: Partial<Nameplate>) => commitNumbers("nameplate", numbers, change);
-  const fixing = numbers.fixing ?? {};
-  const kind = fixing.kind ?? "loop";
+  const fixing = numbers.fixing;
+  const kind = fixing.kind;
   return (
     <Section name="Nameplate">
       <Length
@@ -444,7 +440,7 @@ function NameplateNumbers({ numbers }: { numbers: Nameplate }) {
       <div className="space-y-1.5">
         <Choice
           label="Loose letters"
-          value={numbers.join ?? "grow"}
+          value={numbers.join}
           options={[
             { value: "grow", name: "grow together" },
             { value: "tie", name: "tie" },
@@ -455,7 +451,7 @@ function NameplateNumbers({ numbers }: { numbers: Nameplate }) {
           <Length
             label="Ties, width"
             field="nameplate.tie_width"
-            value={numbers.tie_width ?? 4}
+            value={numbers.tie_width}
             min={0.4}
             max={50}
             onChange={(tie_width) => put({ tie_width })}
@@ -475,14 +471,14 @@ function NameplateNumbers({ numbers }: { numbers: Nameplate }) {
           <>
             <Length
               label="Hole"
-              value={fixing.inner ?? 4}
+              value={fixing.inner}
               min={0.5}
               max={50}
               onChange={(inner) => put({ fixing: { ...fixing, inner } })}
             />
             <Length
               label="Wall round it"
-              value={fixing.wall ?? 2.5}
+              value={fixing.wall}
               min={0.4}
               max={50}
               onChange={(wall) => put({ fixing: { ...fixing, wall } })}
@@ -492,7 +488,7 @@ function NameplateNumbers({ numbers }: { numbers: Nameplate }) {
         {kind === "loop" && (
           <Choice
             label="Where the loop sits"
-            value={fixing.side ?? "auto"}
+            value={fixing.side}
             options={[
               { value: "auto", name: "auto" },
               { value: "left", name: "left" },
@@ -506,16 +502,16 @@ function NameplateNumbers({ numbers }: { numbers: Nameplate }) {
         <Length
           label="Frame, width"
           field="nameplate.frame_width"
-          value={numbers.frame_width ?? 0}
+          value={numbers.frame_width}
           max={50}
           step={0.5}
           onChange={(frame_width) => put({ frame_width })}
         />
-        {(numbers.frame_width ?? 0) > 0 && (
+        {numbers.frame_width > 0 && (
           <Length
             label="Frame, height"
             field="nameplate.frame_height"
-            value={numbers.frame_height ?? 1.8}
+            value={numbers.frame_height}
             min={0.1}
             max={50}
             onChange={(frame_height) => put({ frame_height })}
@@ -524,7 +520,7 @@ function NameplateNumbers({ numbers }: { numbers: Nameplate }) {
         <NumberField
           label="Leans back on feet"
           notation={{ ...PLAIN, unit: "°" }}
-          value={numbers.foot ?? 0}
+          value={numbers.foot}
           min={0}
           max={60}
           step={5}

@@ -24,7 +24,7 @@ export function PrintPart() {
         <div className="space-y-1.5">
           <NumberField
             label="Layer"
-            value={document.layer ?? 0.2}
+            value={document.layer}
             notation={lengths(units)}
             min={0.02}
             max={2}
@@ -33,7 +33,7 @@ export function PrintPart() {
           />
           <NumberField
             label="Nozzle"
-            value={document.nozzle ?? 0.4}
+            value={document.nozzle}
             notation={lengths(units)}
             min={0.1}
             max={2}

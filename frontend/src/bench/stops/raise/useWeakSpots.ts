@@ -32,7 +32,7 @@ export function useWeakSpots(): readonly WeakPlace[] | undefined {
     queryKey: ["weak-spots", id, revision],
     queryFn: async ({ signal }) =>
       (
-        await data<Schemas["WeakPlacesOut"]>(
+        await data(
           api.GET("/api/pieces/{piece_id}/weak-spots/{revision}", {
             params: { path: { piece_id: id, revision } },
             signal,

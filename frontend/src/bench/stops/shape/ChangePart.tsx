@@ -210,7 +210,7 @@ function Border({ picked }: { picked: readonly Item[] }) {
     if (!piece || !picked.length) return;
     const turn = ++joining.current;
     const timer = setTimeout(() => {
-      void data<Schemas["JoiningOut"]>(
+      void data(
         api.POST("/api/pieces/{piece_id}/joining", {
           params: { path: { piece_id: piece.id } },
           body: { revision: piece.revision, picked: idsOf(picked) },

@@ -249,7 +249,7 @@ function Repeat() {
             <NumberField
               label="Times"
               notation={PLAIN}
-              value={symmetry.count ?? 6}
+              value={symmetry.count}
               min={2}
               max={60}
               step={1}

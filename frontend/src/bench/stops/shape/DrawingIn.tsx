@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 
-import { api, data, type Bench, type Schemas } from "../../../api/client";
+import { api, data } from "../../../api/client";
 import { Button } from "../../../ui/Button";
 import { Choice, NumberField } from "../../../ui/fields";
 import { DRAWINGS } from "../../../ui/kinds";
@@ -36,7 +36,7 @@ export function DrawingIn() {
     enabled: Boolean(piece && file),
     retry: false,
     queryFn: ({ signal }) =>
-      data<Schemas["DrawingOut"]>(
+      data(
         api.POST("/api/pieces/{piece_id}/drawing/look", {
           params: { path: { piece_id: piece?.id ?? "" } },
           body: { drawing: file?.name ?? "" },
@@ -50,7 +50,7 @@ export function DrawingIn() {
     if (seen) box.current?.scrollIntoView({ block: "nearest" });
   }, [seen]);
   if (!piece) return null;
-  const width = wide?.file === file ? wide?.mm : null;
+  const width = wide?.file === file ? wide.mm : null;
   const setWidth = (mm: number) => file && setWide({ file, mm });
   const take = (chosen: File | null) => useShape.getState().set({ brought: chosen });
   const form = () => {
@@ -66,7 +66,7 @@ export function DrawingIn() {
     const name = seed();
     if (!useBench.getState().flat?.regions.length) window.dispatchEvent(new Event(FIT_EVENT));
     useBench.getState().make((now) =>
-      data<Bench>(
+      data(
         api.POST("/api/pieces/{piece_id}/drawing", {
           params: { path: { piece_id: now.id } },
           body: { drawing: file.name, revision: now.revision, seed: name },

@@ -48,7 +48,7 @@ function Outlines() {
   const take = useMutation({
     mutationFn: async () => {
       if (!piece) throw new Error("No piece is open.");
-      return data<Schemas["OutlinesOut"]>(
+      return data(
         api.POST("/api/pieces/{piece_id}/outlines", {
           params: { path: { piece_id: piece.id } },
           body: {

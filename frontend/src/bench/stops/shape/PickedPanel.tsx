@@ -1,6 +1,6 @@
 import { useId, useRef, useState } from "react";
 
-import { api, data, type Schemas } from "../../../api/client";
+import { api, data } from "../../../api/client";
 import { Button } from "../../../ui/Button";
 import { Choice, NumberField, PLAIN, SwitchField } from "../../../ui/fields";
 import { useNotices } from "../../../ui/notices";
@@ -38,7 +38,7 @@ function FormNumbers({ thing }: { thing: Form }) {
       key={label}
       label={label}
       notation={lengths(units)}
-      value={thing[name] ?? 0}
+      value={thing[name]}
       min={min}
       max={2000}
       step={units === "mm" ? 0.5 : 25.4 / 32}
@@ -50,7 +50,7 @@ function FormNumbers({ thing }: { thing: Form }) {
       key={label}
       label={label}
       notation={PLAIN}
-      value={thing.sides ?? 6}
+      value={thing.sides}
       min={3}
       max={360}
       step={1}
@@ -80,7 +80,7 @@ function FormNumbers({ thing }: { thing: Form }) {
         <NumberField
           label="Turned"
           notation={{ ...PLAIN, unit: "°" }}
-          value={thing.turn ?? 0}
+          value={thing.turn}
           min={-360}
           max={360}
           step={1}
@@ -105,7 +105,7 @@ function LetteringNumbers({ thing }: { thing: Lettering }) {
   const bring = async (file: File | undefined) => {
     if (!file || !piece) return;
     try {
-      const font = await data<Schemas["FontOut"]>(
+      const font = await data(
         api.POST("/api/pieces/{piece_id}/font", {
           params: { path: { piece_id: piece.id } },
           body: { font: file.name },
@@ -157,7 +157,7 @@ function LetteringNumbers({ thing }: { thing: Lettering }) {
       </label>
       <select
         id={fontId}
-        value={thing.font ?? "font:script"}
+        value={thing.font}
         className="bg-sheet border-hair mb-1.5 h-8 w-full rounded-md border px-1.5"
         onChange={(event) =>
           event.target.value === "own" ? own.current?.click() : change(thing, { font: event.target.value })
@@ -168,7 +168,7 @@ function LetteringNumbers({ thing }: { thing: Lettering }) {
             {font.name}
           </option>
         ))}
-        {!thing.font?.startsWith("font:") && thing.font && <option value={thing.font}>Own font</option>}
+        {!thing.font.startsWith("font:") && thing.font && <option value={thing.font}>Own font</option>}
         <option value="own">A font file of your own …</option>
       </select>
       <input
@@ -186,7 +186,7 @@ function LetteringNumbers({ thing }: { thing: Lettering }) {
         <NumberField
           label="Spacing"
           notation={{ ...PLAIN, unit: "cap" }}
-          value={thing.spacing ?? 0}
+          value={thing.spacing}
           min={-1}
           max={5}
           step={0.05}
@@ -195,7 +195,7 @@ function LetteringNumbers({ thing }: { thing: Lettering }) {
         <NumberField
           label="Line distance"
           notation={{ ...PLAIN, unit: "cap" }}
-          value={thing.leading ?? 1.6}
+          value={thing.leading}
           min={0.2}
           max={10}
           step={0.1}
@@ -205,7 +205,7 @@ function LetteringNumbers({ thing }: { thing: Lettering }) {
       <div className="mt-2 space-y-1.5">
         <Choice
           label="Alignment"
-          value={thing.align ?? "middle"}
+          value={thing.align}
           options={[
             { value: "left", name: "left" },
             { value: "middle", name: "middle" },
@@ -215,7 +215,7 @@ function LetteringNumbers({ thing }: { thing: Lettering }) {
         />
         <Choice
           label="Along"
-          value={thing.path ?? "line"}
+          value={thing.path}
           options={[
             { value: "line", name: "straight" },
             { value: "above", name: "over circle" },
@@ -223,8 +223,8 @@ function LetteringNumbers({ thing }: { thing: Lettering }) {
           ]}
           onChange={(path) => change(thing, { path })}
         />
-        {thing.path && thing.path !== "line" && (
-          <>{length("Radius of the circle", thing.radius ?? 30, (mm) => ({ radius: mm }))}</>
+        {thing.path !== "line" && (
+          <>{length("Radius of the circle", thing.radius, (mm) => ({ radius: mm }))}</>
         )}
       </div>
       {Boolean(flat?.underlays.length) && (
@@ -234,7 +234,7 @@ function LetteringNumbers({ thing }: { thing: Lettering }) {
       )}
       <SwitchField
         label="Hidden"
-        checked={thing.hidden ?? false}
+        checked={thing.hidden}
         onChange={(hidden) => commit({ do: "mark-drawn", ids: [thing.id], hidden })}
       />
     </Section>

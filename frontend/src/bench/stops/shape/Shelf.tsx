@@ -2,15 +2,13 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Search, X } from "lucide-react";
 import { useRef, useState } from "react";
 
-import { api, data, type Bench, type Schemas } from "../../../api/client";
+import { api, data } from "../../../api/client";
 import { Button, SignButton } from "../../../ui/Button";
 import { useNotices } from "../../../ui/notices";
 import { idsOf, seed } from "../../shape/objects";
 import { usePicked } from "../../shape/useSheet";
 import { useBench } from "../../store";
 import { Section } from "../parts";
-
-type List = Schemas["KeptMotifList"];
 
 /** Motifs that the maker kept: to be placed in any piece. */
 export function Shelf() {
@@ -22,7 +20,7 @@ export function Shelf() {
   const [words, setWords] = useState("");
   const query = useQuery({
     queryKey: ["motifs"],
-    queryFn: ({ signal }) => data<List>(api.GET("/api/motifs", { signal })),
+    queryFn: ({ signal }) => data(api.GET("/api/motifs", { signal })),
   });
   const again = () => void queries.invalidateQueries({ queryKey: ["motifs"] });
   const fail = (error: Error) => useNotices.getState().refuse(error.message);
@@ -68,7 +66,7 @@ export function Shelf() {
   });
   const place = (motif: string) =>
     useBench.getState().make((now) =>
-      data<Bench>(
+      data(
         api.POST("/api/pieces/{piece_id}/motif", {
           params: { path: { piece_id: now.id } },
           body: { revision: now.revision, motif, seed: seed() },

@@ -27,7 +27,7 @@ export function WordsRead() {
     retry: false,
     queryFn: async ({ signal }) =>
       (
-        await data<Schemas["WordsOut"]>(
+        await data(
           api.GET("/api/pieces/{piece_id}/words/{revision}", {
             params: {
               path: { piece_id: asked?.piece ?? "", revision: asked?.revision ?? 0 },
