@@ -186,6 +186,15 @@ def test_ties_pours_widths_and_loops() -> None:
         step(drawn(RECT), Loop(seed="k", id="rect", at=(-60, 0)))
 
 
+def test_a_loop_leaves_no_nick_between_itself_and_the_border() -> None:
+    notched = DrawnPath(id="n", path="M-20 -10L-3 -10L0 -4L3 -10L20 -10L20 10L-20 10ZM-5 2L5 2L5 6L-5 6Z")
+    looped = step(drawn(notched), Loop(seed="k", id="n", at=(0, -10), inner=4, wall=2))
+    body, hole = EV.kept(looped)
+    # The window stays; what the loop leaves of the notch beneath it does not.
+    assert [shapely.Polygon(h.flattened(0.01)).area for h in body.shape.outline.holes] == [pytest.approx(40)]
+    assert hole.shape.drawn == "kh"
+
+
 def tie_of(document: Document) -> DrawnPath:
     found = [t for t in document.drawn if isinstance(t, DrawnPath) and t.tie]
     assert len(found) == 1
