@@ -109,17 +109,8 @@ def take_outlines(path: PiecePath, body: OutlinesRequest) -> Response:
     """Write outlines as SVG, DXF or PNG; the address stays good until the store is emptied."""
     document = bench().pieces.at(path.piece_id, body.revision)
     title = bench().pieces.title(path.piece_id)
-    data = bench().work(
-        path.piece_id,
-        shaping.outlines,
-        document,
-        body.kind,
-        tuple(body.picked),
-        body.spline,
-        body.tolerance,
-        body.dpi,
-        body.kept,
-    )
+    wanted = shaping.OutlineFile(body.kind, tuple(body.picked), body.spline, body.tolerance, body.dpi, body.kept)
+    data = bench().work(path.piece_id, shaping.outlines, document, wanted)
     asked = [document.model_dump(mode="json"), body.model_dump(exclude={"revision"})]
     key = hashlib.sha256(f"outlines 1 {json.dumps(asked, sort_keys=True)}".encode()).hexdigest()
     bench().derived.put(key, data, shaping.MEDIA[body.kind])

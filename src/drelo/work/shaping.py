@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from typing import Literal
 
 import numpy as np
 import shapely
@@ -126,58 +128,65 @@ def _middle(regions: Sequence[Known]) -> tuple[float, float]:
     return float(low[0] + high[0]) / 2, float(low[1] + high[1]) / 2
 
 
-def outlines(
-    checkpoint: Checkpoint,
-    document: Document,
-    assets: Mapping[str, bytes],
-    kind: str,
-    picked: Sequence[str],
-    spline: bool,
-    tolerance: float,
-    dpi: float,
-    kept: bool,
-) -> bytes:
-    """Outlines as SVG, DXF or PNG. picked: only these; kept: the sheet's own origin instead of the corner of all.
+@dataclass(frozen=True)
+class OutlineFile:
+    """A file of outlines. picked: only these; kept: the sheet's own origin instead of the corner of all.
 
-    Raises Refusal when there is nothing to write.
+    spline: of a DXF, else polylines within a tolerance, mm. dpi: of a PNG.
     """
+
+    kind: Literal["svg", "dxf", "png"]
+    picked: tuple[str, ...]
+    spline: bool
+    tolerance: float
+    dpi: float
+    kept: bool
+
+
+Drawn = dict[tuple[str, str], tuple[list[Outline], list[Contour]]]
+"""Closed outlines and open lines by name and colour."""
+
+
+def outlines(checkpoint: Checkpoint, document: Document, assets: Mapping[str, bytes], wanted: OutlineFile) -> bytes:
+    """Outlines as SVG, DXF or PNG. Raises Refusal when there is nothing to write."""
     shop = evaluation(checkpoint, assets).workshop(document)
-    names = picked or [r.id for r in shop.regions] + [line.id for line in shop.art.lines]
+    names = wanted.picked or [r.id for r in shop.regions] + [line.id for line in shop.art.lines]
     found = items(shop, names) if names else []
-    groups = [(_group(item), (item.outlines, item.lines)) for item in found]
-    contours = [c for _, (closed, lines) in groups for c in (*[k for o in closed for k in o.contours], *lines)]
+    contours = [c for item in found for c in _contours(item.outlines, item.lines)]
     if not contours:
         raise Refusal("There is no outline to take away.", "picked")
     boxes = np.array([c.bounds for c in contours])
     low, high = boxes[:, :2].min(axis=0), boxes[:, 2:].max(axis=0)
-    dx, dy = (0.0, 0.0) if kept and kind == "dxf" else (-float(low[0]), -float(low[1]))
+    dx, dy = (0.0, 0.0) if wanted.kept and wanted.kind == "dxf" else (-float(low[0]), -float(low[1]))
     width, height = (float(v) for v in high - low)
-    moved = [
-        ((name, colour), [o.transformed(1, dx, dy) for o in closed], [c.transformed(1, dx, dy) for c in lines])
-        for (name, colour), (closed, lines) in groups
-    ]
-    if kind == "png":
-        return write_png([(o, colour) for (_, colour), closed, _ in moved for o in closed], width, height, dpi)
-    merged: dict[tuple[str, str], tuple[list[Outline], list[Contour]]] = {}
-    for key, closed, lines in moved:
-        into = merged.setdefault(key, ([], []))
-        into[0].extend(closed)
-        into[1].extend(lines)
-    if kind == "svg":
-        groups_out = [Group(closed, colour, name) for (name, colour), (closed, _) in merged.items() if closed]
-        hairs = [(line, colour) for (_, colour), (_, lines) in merged.items() for line in lines]
-        return write_svg(groups_out, width, height, hairs=hairs)
-    # The drawing's origin is its lower left corner.
-    up = 0.0 if kept else -height
+    drawn: Drawn = {}
+    for item in found:
+        closed, lines = drawn.setdefault(_group(item), ([], []))
+        closed.extend(o.transformed(1, dx, dy) for o in item.outlines)
+        lines.extend(c.transformed(1, dx, dy) for c in item.lines)
+    match wanted.kind:
+        case "png":
+            pieces = [(o.transformed(1, dx, dy), _group(item)[1]) for item in found for o in item.outlines]
+            return write_png(pieces, width, height, wanted.dpi)
+        case "svg":
+            return _as_svg(drawn, width, height)
+        case "dxf":
+            # The drawing's origin is its lower left corner.
+            return _as_dxf(drawn, 0.0 if wanted.kept else -height, wanted)
+
+
+def _as_svg(drawn: Drawn, width: float, height: float) -> bytes:
+    groups = [Group(closed, colour, name) for (name, colour), (closed, _) in drawn.items() if closed]
+    hairs = [(line, colour) for (_, colour), (_, lines) in drawn.items() for line in lines]
+    return write_svg(groups, width, height, hairs=hairs)
+
+
+def _as_dxf(drawn: Drawn, up: float, wanted: OutlineFile) -> bytes:
     layers = [
-        Layer(
-            name or colour,
-            colour,
-            [c.transformed(1, 0, up) for c in (*[k for o in closed for k in o.contours], *lines)],
-        )
-        for (name, colour), (closed, lines) in merged.items()
+        Layer(name or colour, colour, [c.transformed(1, 0, up) for c in _contours(closed, lines)])
+        for (name, colour), (closed, lines) in drawn.items()
     ]
-    return write_dxf(layers, "spline" if spline else "polyline", tolerance)
+    return write_dxf(layers, "spline" if wanted.spline else "polyline", wanted.tolerance)
 
 
 def _contours(closed: Sequence[Outline], lines: Sequence[Contour]) -> list[Contour]:

@@ -15,12 +15,13 @@ from drelo.core.outline.contour import Contour
 from drelo.core.outline.outline import Outline
 from drelo.core.outline.trim import self_crossings
 from drelo.core.picture.palette import colour_distance
-from drelo.core.piece.art import PictureTrace, Shape
+from drelo.core.piece.art import PictureTrace
 from drelo.core.piece.difference import Difference, difference
-from drelo.core.piece.document import Document, RegionChoice
+from drelo.core.piece.document import Document
 from drelo.core.piece.drawn import Drawn, DrawnShape, Lettering
 from drelo.core.piece.form_numbers import EdgeOptions
 from drelo.core.piece.pictures import Mark, Placement
+from drelo.core.piece.regions import Region
 from drelo.core.trace.trace import Swatch
 
 
@@ -232,20 +233,18 @@ def rings_path(rings: Sequence[NDArray[np.float64]], place: Placement | None = N
 def flat_region(
     document: Document,
     number: int,
+    region: Region,
     shown: Placed,
-    mark: Mark,
-    identifier: str,
-    choice: RegionChoice | None,
-    shape: Shape,
     filament: str,
     name: str,
     hole: bool,
 ) -> FlatRegion:
     """A row of the flat view. filament, name: what it has where none was decided. hole: it goes through everything."""
+    choice, shape = region.choice, region.shape
     own_height = None if choice is None else choice.height
     own_filament = None if choice is None else choice.filament
     return FlatRegion(
-        id=identifier,
+        id=region.id,
         name=(choice and choice.name) or name,
         path=shown.path,
         area=shown.area,
@@ -262,7 +261,7 @@ def flat_region(
         pen=shape.pen,
         drawn=shape.drawn,
         edge=None if choice is None else choice.edge,
-        mark=mark,
+        mark=region.mark,
     )
 
 

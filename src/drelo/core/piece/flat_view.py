@@ -74,11 +74,8 @@ def flat_view(document: Document, drawing: Drawing) -> Flat:
         flat_region(
             document,
             number,
+            r,
             each(("placed", r.shape.outline), partial(placed, r.shape.outline)),
-            r.mark,
-            r.id,
-            r.choice,
-            r.shape,
             usual[r.shape.fill],
             region_name(things, number, r.shape.drawn),
             bool(r.shape.drawn and things[r.shape.drawn].hole),
