@@ -266,14 +266,14 @@ const DrawnRow = memo(function DrawnRow({
     pickAll(more ? (picked ? rest : [...before, ...names]) : names);
   };
   return (
-    <li className={`group flex items-center rounded-md ${picked ? "bg-act-wash" : ""}`}>
+    <li className={`group relative rounded-md ${picked ? "bg-act-wash" : ""}`}>
       <button
         type="button"
         aria-pressed={picked}
         onPointerEnter={() => setHover(thing.id)}
         onPointerLeave={() => setHover(null)}
         onClick={(event) => pickThis(event.shiftKey || event.ctrlKey || event.metaKey)}
-        className="grid min-w-0 grow grid-cols-[34px_1fr] items-center gap-2.5 px-2 py-1.5 text-left"
+        className="grid w-full grid-cols-[34px_1fr] items-center gap-2.5 px-2 py-1.5 text-left"
       >
         <span className="border-rule bg-sheet grid size-[34px] place-items-center rounded border">
           <svg width="26" height="26" viewBox={`${x} ${y} ${w || 1} ${h || 1}`} aria-hidden>
@@ -296,20 +296,24 @@ const DrawnRow = memo(function DrawnRow({
           </span>
         </span>
       </button>
-      <SignButton
-        label={thing.locked ? `Unlock ${title}` : `Lock ${title}`}
-        className={`size-7! ${thing.locked ? "" : "opacity-0 group-hover:opacity-100 focus-visible:opacity-100"}`}
-        onClick={() => commit({ do: "mark-drawn", ids: [thing.id], locked: !thing.locked })}
+      <span
+        className={`bg-paper absolute top-2 right-0.5 flex rounded-md ${thing.locked || thing.hidden ? "" : "opacity-0 group-hover:opacity-100 focus-within:opacity-100"}`}
       >
-        {thing.locked ? <Lock size={13} /> : <LockOpen size={13} />}
-      </SignButton>
-      <SignButton
-        label={thing.hidden ? `Show ${title}` : `Hide ${title}`}
-        className={`size-7! ${thing.hidden ? "" : "opacity-0 group-hover:opacity-100 focus-visible:opacity-100"}`}
-        onClick={() => commit({ do: "mark-drawn", ids: [thing.id], hidden: !thing.hidden })}
-      >
-        {thing.hidden ? <EyeOff size={13} /> : <Eye size={13} />}
-      </SignButton>
+        <SignButton
+          label={thing.locked ? `Unlock ${title}` : `Lock ${title}`}
+          className="size-7!"
+          onClick={() => commit({ do: "mark-drawn", ids: [thing.id], locked: !thing.locked })}
+        >
+          {thing.locked ? <Lock size={13} /> : <LockOpen size={13} />}
+        </SignButton>
+        <SignButton
+          label={thing.hidden ? `Show ${title}` : `Hide ${title}`}
+          className="size-7!"
+          onClick={() => commit({ do: "mark-drawn", ids: [thing.id], hidden: !thing.hidden })}
+        >
+          {thing.hidden ? <EyeOff size={13} /> : <Eye size={13} />}
+        </SignButton>
+      </span>
     </li>
   );
 });
