@@ -424,4 +424,4 @@ def test_what_stands_out_over_the_base_is_marked_on_the_sheet() -> None:
     x = [float(v) for v in re.findall(r"[ML](-?[\d.]+)", flat.overhang_path)]
     assert (min(x), max(x)) == pytest.approx((-40, 40), abs=1e-3)
     assert all(abs(v) >= 30 - 1e-3 for v in x)
-    assert any("200.0 mm² of the art stand out" in remark for remark in flat.remarks)
+    assert any("stands out over the base by up to 10.00 mm" in remark for remark in flat.remarks)

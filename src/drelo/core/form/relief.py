@@ -100,7 +100,8 @@ def relief(
             )
     overhang = _overhang(drawn, plate) if base.shape != "none" else None
     if overhang is not None:
-        remarks.append(f"{overhang.area:.1f} mm² of the art stand out over the base; there it goes down to the bottom.")
+        far = shapely.distance(plate, shapely.points(shapely.get_coordinates(overhang))).max()
+        remarks.append(f"The art stands out over the base by up to {far:.2f} mm; there it goes down to the bottom.")
     remarks.append(_loose(drawn, plate, base))
     if base.shape == "none" and any(p.height in (0, "through") for p in drawn):
         remarks.append("Parts of height 0 or cut through leave nothing where there is no base.")
