@@ -14,6 +14,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from drelo.core.errors import Refusal
+from drelo.core.outline.path_data import read_path
 from drelo.core.piece.applying import apply
 from drelo.core.piece.document import Document
 from drelo.core.piece.drawn import DrawnLine, DrawnPath, DrawnShape, Lettering, LineStretch, Symmetry
@@ -339,6 +340,17 @@ def test_nodes_of_drawn_and_traced_outlines() -> None:
         Simplify(picked=(EV.flat(document).regions[0].id,), tolerance=0.5),
     )
     assert len(twice.pictures[0].mends) == 2
+
+
+@pytest.mark.parametrize("node", range(4))
+def test_a_node_that_was_moved_keeps_its_number(node: int) -> None:
+    document = traced()
+    square = bar(document)
+    moved = bar(step(document, MoveNodes(id=square.id, nodes=(node,), by=(25, 12))))
+    places = [read_path(r.path)[0].curves[:, 0] for r in (square, moved)]
+    off = np.zeros((4, 2))
+    off[node] = (25, 12)
+    assert places[1] - places[0] == pytest.approx(off, abs=1e-2)
 
 
 @given(st.floats(0.3, 0.7), st.integers(0, 3))

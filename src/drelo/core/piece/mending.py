@@ -27,7 +27,7 @@ def mended(outline: Outline, mend: Mend, pixel: float) -> Outline | None:
     was, now = read_path(mend.was), read_path(mend.now)
     same, close = SAME * pixel, CLOSE * pixel
     if _same(outline.contours, was, same):
-        return _as_outline(now)
+        return _as_outline(now, outline)
     if len(was) != len(now):
         return None
     contours = list(outline.contours)
@@ -41,12 +41,18 @@ def mended(outline: Outline, mend: Mend, pixel: float) -> Outline | None:
         if again is None:
             return None
         contours[at] = again
-    return _as_outline(contours)
+    return _as_outline(contours, outline)
 
 
-def _as_outline(contours: Sequence[Contour]) -> Outline | None:
+def _as_outline(contours: Sequence[Contour], before: Outline) -> Outline | None:
+    """The outline of contours; it runs the way it ran before, so that nodes keep their numbers."""
     found = outlines_of([c for c in contours if c.closed])
-    return max(found, key=lambda o: o.area) if found else None
+    if not found:
+        return None
+    largest = max(found, key=lambda o: o.area)
+    if (largest.outer.area > 0) == (before.outer.area > 0):
+        return largest
+    return Outline(largest.outer.reversed(), tuple(h.reversed() for h in largest.holes))
 
 
 def _same(one: Sequence[Contour], other: Sequence[Contour], same: float) -> bool:
