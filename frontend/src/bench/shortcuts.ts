@@ -33,13 +33,16 @@ export const ZOOM_EVENT = "drelo-zoom";
 export function useShortcuts(): void {
   useEffect(() => {
     const press = (event: KeyboardEvent) => {
-      const { undo, redo, pick, setStop, piece, stop } = useBench.getState();
+      const { undo, redo, pick, setStop, piece, stop, draft } = useBench.getState();
       const typing = event.target instanceof HTMLInputElement || event.target instanceof HTMLTextAreaElement;
       const command = event.ctrlKey || event.metaKey;
-      if (command && event.key.toLowerCase() === "z" && !typing) {
+      // In a field letters are taken back one by one while they are not kept yet; what was kept, as anywhere else.
+      const letters = typing && (event.target as HTMLElement).dataset.draft !== undefined;
+      if (command && event.key.toLowerCase() === "z" && !letters) {
         event.preventDefault();
-        if (event.shiftKey ? piece?.can_redo : piece?.can_undo) (event.shiftKey ? redo : undo)();
-      } else if (command && event.key.toLowerCase() === "y" && !typing) {
+        // An edit that is on its way can be undone as well.
+        if (event.shiftKey ? piece?.can_redo : piece?.can_undo || draft) (event.shiftKey ? redo : undo)();
+      } else if (command && event.key.toLowerCase() === "y" && !letters) {
         event.preventDefault();
         if (piece?.can_redo) redo();
       } else if (event.altKey && /^Digit[1-5]$/.test(event.code)) {

@@ -75,7 +75,7 @@ export function NumberField(props: NumberFieldProps) {
         {label}
       </label>
       <div
-        className={`bg-sheet focus-within:border-act flex h-8 items-center rounded-md border pr-2 ${hideLabel ? "col-span-2" : ""} ${bad ? "border-error" : "border-hair"}`}
+        className={`bg-sheet focus-within:border-act focus-within:ring-act flex h-8 items-center rounded-md border pr-2 focus-within:ring-1 ${hideLabel ? "col-span-2" : ""} ${bad ? "border-error" : "border-hair"}`}
       >
         <input
           id={id}
@@ -84,6 +84,7 @@ export function NumberField(props: NumberFieldProps) {
           autoComplete="off"
           disabled={disabled}
           value={draft ?? notation.format(value)}
+          data-draft={draft !== null || undefined}
           aria-invalid={Boolean(bad)}
           onFocus={(event) => event.currentTarget.select()}
           onChange={(event) => setDraft(event.currentTarget.value)}

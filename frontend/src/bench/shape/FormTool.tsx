@@ -104,15 +104,17 @@ export function putForm(
 }
 
 export function putWords(at: Point): void {
-  place({
-    kind: "lettering",
+  const words = {
+    kind: "lettering" as const,
     id: seed(),
     text: WORDS.text,
     font: "font:script",
-    at: [at[0], at[1]],
+    at: [at[0], at[1]] as [number, number],
     height: WORDS.height,
     radius: 30,
-  });
+  };
+  useShape.getState().set({ fresh: words });
+  place(words);
 }
 
 function place(thing: NewThing): void {

@@ -25,6 +25,8 @@ type ShapeState = {
   drawing: string | null;
   /** That line as the hand left it, while the server does not have it yet. */
   hand: Extract<NewThing, { kind: "line" }> | null;
+  /** Words that were just set and wait to be typed over. */
+  fresh: Extract<NewThing, { kind: "lettering" }> | null;
   form: ShapeForm;
   brush: { radius: number; tolerance: number };
   tieWidth: number;
@@ -51,6 +53,7 @@ export const useShape = create<ShapeState>((set) => ({
   along: null,
   drawing: null,
   hand: null,
+  fresh: null,
   form: "circle",
   brush: { radius: 2, tolerance: 0.15 },
   tieWidth: 2,

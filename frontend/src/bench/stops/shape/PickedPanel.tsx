@@ -1,35 +1,86 @@
-import { useId, useRef, useState } from "react";
+import { useId, useLayoutEffect, useRef, useState } from "react";
 
 import { api, data } from "../../../api/client";
 import { Button } from "../../../ui/Button";
 import { Choice, NumberField, PLAIN, SwitchField } from "../../../ui/fields";
 import { useNotices } from "../../../ui/notices";
 import { useShown, useUnits } from "../../select";
-import type { Thing } from "../../shape/objects";
+import type { NewThing, Thing } from "../../shape/objects";
+import { useShape } from "../../shape/state";
 import { useFonts } from "../../shape/useFonts";
 import { usePicked } from "../../shape/useSheet";
 import { useBench } from "../../store";
 import { lengths, Section } from "../parts";
 
 type Lettering = Extract<Thing, { kind: "lettering" }>;
+type Words = Extract<NewThing, { kind: "lettering" }>;
 type Form = Extract<Thing, { kind: "shape" }>;
 
-/** Numbers of the one shape or lettering that is picked. */
+/** Numbers of the one shape or lettering that is picked; words that were just set are typed over at once. */
 export function PickedPanel() {
   const picked = usePicked();
+  const fresh = useShape((s) => s.fresh);
   const thing = picked.length === 1 ? picked[0]?.thing : null;
   if (thing?.kind === "shape") return <FormNumbers thing={thing} />;
-  if (thing?.kind === "lettering") return <LetteringNumbers thing={thing} />;
-  return null;
+  const words = thing?.kind === "lettering" ? thing : picked.length === 0 ? fresh : null;
+  if (!words) return null;
+  return (
+    <Section name="Words" side="they stay text">
+      <WordsField key={words.id} words={words} />
+      {thing?.kind === "lettering" && <LetteringNumbers thing={thing} />}
+    </Section>
+  );
 }
 
+/** The words themselves. What is typed is seen at once, and kept when the field is left. */
+function WordsField({ words }: { words: Words }) {
+  const id = useId();
+  const [draft, setDraft] = useState<string | null>(null);
+  const area = useRef<HTMLTextAreaElement>(null);
+  useLayoutEffect(() => {
+    if (useShape.getState().fresh?.id !== words.id) return;
+    area.current?.focus();
+    area.current?.select();
+  }, [words.id]);
+  return (
+    <>
+      <label htmlFor={id} className="sr-only">
+        Text
+      </label>
+      <textarea
+        id={id}
+        ref={area}
+        rows={2}
+        maxLength={400}
+        value={draft ?? words.text}
+        data-draft={draft !== null || undefined}
+        className="bg-sheet border-hair focus:border-act mb-1.5 w-full rounded-md border px-2 py-1 outline-none"
+        onChange={(event) => {
+          const text = event.target.value;
+          setDraft(text);
+          if (text.trim() && isThere(words)) preview({ ...words, text });
+        }}
+        onBlur={() => {
+          useShape.getState().set({ fresh: null });
+          if (draft?.trim() && draft !== words.text) change(words, { text: draft });
+          setDraft(null);
+        }}
+      />
+    </>
+  );
+}
+
+/** Whether the piece has a thing already; until then there is nothing to preview a change on. */
+const isThere = (thing: { id: string }): boolean =>
+  useBench.getState().piece?.document.drawn.some((t) => t.id === thing.id) ?? false;
+
 /** Changes a thing as it stands when the changes before it are made: one field is left for the next at any pace. */
-const change = <T extends Thing>(thing: T, given: Partial<T>) =>
+const change = <T extends NewThing>(thing: T, given: Partial<T>) =>
   useBench.getState().commit((document) => {
     const now = document.drawn.find((t) => t.id === thing.id) ?? thing;
     return { do: "put-drawn", things: [{ ...now, ...given } as T] };
   });
-const preview = (thing: Thing) => useBench.getState().previewEdit({ do: "put-drawn", things: [thing] });
+const preview = (thing: NewThing) => useBench.getState().previewEdit({ do: "put-drawn", things: [thing] });
 
 function FormNumbers({ thing }: { thing: Form }) {
   const units = useUnits();
@@ -94,14 +145,11 @@ function FormNumbers({ thing }: { thing: Form }) {
 function LetteringNumbers({ thing }: { thing: Lettering }) {
   const flat = useShown();
   const units = useUnits();
-  const id = useId();
   const fontId = useId();
-  const [draft, setDraft] = useState<{ id: string; text: string } | null>(null);
   const own = useRef<HTMLInputElement>(null);
   const piece = useBench((s) => s.piece);
   const { commit } = useBench.getState();
   const list = useFonts();
-  const text = draft?.id === thing.id ? draft.text : thing.text;
   const bring = async (file: File | undefined) => {
     if (!file || !piece) return;
     try {
@@ -133,25 +181,7 @@ function LetteringNumbers({ thing }: { thing: Lettering }) {
     />
   );
   return (
-    <Section name="Words" side="they stay text">
-      <label htmlFor={id} className="sr-only">
-        Text
-      </label>
-      <textarea
-        id={id}
-        rows={2}
-        maxLength={400}
-        value={text}
-        className="bg-sheet border-hair focus:border-act mb-1.5 w-full rounded-md border px-2 py-1 outline-none"
-        onChange={(event) => {
-          setDraft({ id: thing.id, text: event.target.value });
-          if (event.target.value.trim()) preview({ ...thing, text: event.target.value });
-        }}
-        onBlur={() => {
-          if (draft && draft.text.trim() && draft.text !== thing.text) change(thing, { text: draft.text });
-          setDraft(null);
-        }}
-      />
+    <>
       <label htmlFor={fontId} className="sr-only">
         Font
       </label>
@@ -237,6 +267,6 @@ function LetteringNumbers({ thing }: { thing: Lettering }) {
         checked={thing.hidden}
         onChange={(hidden) => commit({ do: "mark-drawn", ids: [thing.id], hidden })}
       />
-    </Section>
+    </>
   );
 }
