@@ -7,6 +7,7 @@ import json
 
 import pytest
 
+from drelo.cli.__main__ import main
 from drelo.formats.archive import zipped
 
 SVG = b"""<svg xmlns="http://www.w3.org/2000/svg" width="40mm" height="20mm" viewBox="0 0 40 20">
@@ -60,3 +61,21 @@ def test_words_of_a_recipe_stay_words(client):
     made = send(client, ("plot.json", json.dumps(words).encode())).json
     assert made["piece"]["document"]["drawn"][0]["text"] == "Plot 14"
     assert made["flat"]["base_path"]
+
+
+@pytest.mark.parametrize("form", ["relief", "stamp", "cutter", "nameplate"])
+def test_page_and_command_line_write_the_same_bytes(client, tmp_path, form):
+    recipe = {**RECIPE, "form": form}
+    (tmp_path / "recipe.json").write_text(json.dumps(recipe))
+    (tmp_path / "art.svg").write_bytes(SVG)
+    assert main(["build", str(tmp_path / "recipe.json"), "-o", str(tmp_path / "built.stl")]) in (0, None)
+    made = send(client, ("recipe.json", json.dumps(recipe).encode()), ("art.svg", SVG)).json["piece"]
+    order = {"revision": made["revision"], "kind": "stl", "within": 0.008}
+    taken = client.post(f"/api/pieces/{made['id']}/take-away", json=order).json
+    assert client.get(taken["url"]).data == (tmp_path / "built.stl").read_bytes()
+    # What was made once is found again, by a duplicate too.
+    twin = client.post(f"/api/pieces/{made['id']}/duplicate").json
+    order["revision"] = twin["revision"]
+    client.patch(f"/api/pieces/{twin['id']}", json={"name": made["name"]})
+    again = client.post(f"/api/pieces/{twin['id']}/take-away", json=order).json
+    assert again["url"].split("?")[0] == taken["url"].split("?")[0]

@@ -1,3 +1,6 @@
+import { contoursOf } from "../shape/contours";
+import type { Point } from "./place";
+
 /** Nodes of SVG path data (M, L, C, Z, absolute) and the directions in and out of each. */
 export type Node = { x: number; y: number; in: [number, number]; out: [number, number] };
 
@@ -5,35 +8,14 @@ export type Node = { x: number; y: number; in: [number, number]; out: [number, n
 const CORNER = 0.2;
 const SAME = 1e-6;
 
-type Point = readonly [number, number];
-
 export function nodesOf(path: string): Node[] {
-  return path
-    .split("M")
-    .slice(1)
-    .flatMap((run) => {
-      const [head = "", ...parts] = run.replace("Z", "").split(/(?=[LC])/);
-      const start = pairs(head)[0] ?? [0, 0];
-      const segments: Point[][] = [];
-      let at: Point = start;
-      for (const part of parts) {
-        const more = pairs(part.slice(1));
-        segments.push([at, ...more]);
-        at = more.at(-1) ?? at;
-      }
-      if (run.includes("Z") && Math.hypot(at[0] - start[0], at[1] - start[1]) > SAME)
-        segments.push([at, start]);
-      return segments.map((segment, i) => {
-        const before = segments.at(i - 1) ?? segment;
-        const [x, y] = segment[0] ?? start;
-        return { x, y, in: direction([...before].reverse(), -1), out: direction(segment, 1) };
-      });
-    });
-}
-
-function pairs(text: string): Point[] {
-  const numbers = text.match(/-?\d*\.?\d+(?:e-?\d+)?/g)?.map(Number) ?? [];
-  return Array.from({ length: numbers.length / 2 }, (_, i) => [numbers[2 * i] ?? 0, numbers[2 * i + 1] ?? 0]);
+  return contoursOf(path).flatMap(({ segments }) =>
+    segments.map((segment, i) => {
+      const [x, y] = segment.points[0];
+      const before = segments.at(i - 1) ?? segment;
+      return { x, y, in: direction([...before.points].reverse(), -1), out: direction(segment.points, 1) };
+    }),
+  );
 }
 
 /** Unit direction at the first point, towards the next that differs. */
