@@ -33,7 +33,10 @@ export function Tuning() {
         </p>
       )}
       {problem && (
-        <p role="alert" className="border-error bg-error-wash mt-3 rounded-r-md border-l-4 px-3 py-2">
+        <p
+          role="alert"
+          className="border-error bg-error-wash sticky bottom-0 z-10 mt-3 rounded-r-md border-l-4 px-3 py-2"
+        >
           {problem.text}
         </p>
       )}

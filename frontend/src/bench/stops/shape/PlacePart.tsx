@@ -21,7 +21,8 @@ import type { Flat } from "../../../api/client";
 import { Button, SignButton } from "../../../ui/Button";
 import { NumberField, PLAIN, SliderField, SwitchField } from "../../../ui/fields";
 import { formatLength, unitName } from "../../../ui/length";
-import { useUnits } from "../../select";
+import { standsAlone } from "../../begun";
+import { useDocument, useUnits } from "../../select";
 import { duplicate, group, transform } from "../../shape/keys";
 import { figuresOf } from "../../shape/marks";
 import { boxOf, idsOf, likeThis, namesOf, seed, type Item } from "../../shape/objects";
@@ -228,13 +229,16 @@ function Numbers({ picked }: { picked: readonly Item[] }) {
 function OnTheBase({ picked, flat }: { picked: readonly Item[]; flat: Flat }) {
   const units = useUnits();
   const [margin, setMargin] = useState(2);
+  const document = useDocument();
   const { commit } = useBench.getState();
   const box = boxOf(picked);
   if (!box) return null;
   const [onto, rest] = holderOf(picked);
   const target = onto?.id ?? BASE;
   const name = onto ? "the largest" : "the base";
-  const [x, y, width, height] = onto?.box ?? flat.base_box ?? [];
+  // A base that follows the art has no place of its own to bring the art to.
+  const base = document && standsAlone(document) ? flat.base_box : null;
+  const [x, y, width, height] = onto?.box ?? base ?? [];
   const none = x === undefined || y === undefined || width === undefined || height === undefined;
   const inner = boxOf(rest);
   const off: [number, number] | null =
@@ -282,6 +286,12 @@ function OnTheBase({ picked, flat }: { picked: readonly Item[]; flat: Flat }) {
         >
           Fit into {name}
         </Button>
+        {none && (
+          <p className="text-soft text-xs">
+            The base follows the art. Give it a size of its own in Raise first: a diameter, or a width and a
+            depth.
+          </p>
+        )}
       </div>
     </Section>
   );
