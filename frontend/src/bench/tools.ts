@@ -1,7 +1,7 @@
 import type { CareTool } from "./care";
 import { CARE_HINTS } from "./care";
 
-export type ShapeTool =
+export type SheetTool =
   | "nodes"
   | "ease"
   | "straighten"
@@ -19,9 +19,9 @@ export type ShapeTool =
   | "level-two";
 
 /** What the pointer does on the flat view, other than pick and pan. */
-export type Tool = CareTool | "place" | "area-box" | "area-free" | "colour" | "pen" | ShapeTool;
+export type Tool = CareTool | "place" | "area-box" | "area-free" | "colour" | "pen" | SheetTool;
 
-export const SHAPE_HINTS: Record<ShapeTool, string> = {
+export const SHAPE_HINTS: Record<SheetTool, string> = {
   nodes:
     "Drag nodes and handles; double-click the outline for a node more, Alt frees a handle, Delete takes nodes out.",
   ease: "Rub along a stretch until it is calm. Escape puts the brush down.",
@@ -50,6 +50,6 @@ export const TOOL_HINTS: Record<Tool, string> = {
   pen: "Click along an edge. Enter or the start closes, Backspace takes a click back, Escape ends.",
 };
 
-export function isShapeTool(tool: Tool | null): tool is ShapeTool {
+export function isSheetTool(tool: Tool | null): tool is SheetTool {
   return tool !== null && tool in SHAPE_HINTS;
 }

@@ -103,7 +103,7 @@ def piece_underlay(path: LookPath) -> Response:
         document = bench().pieces.get(path.piece_id).document
         picture = next((p for p in document.pictures if p.look == path.look), None)
         if picture is None:
-            return gone("The picture looks otherwise by now. Load the page again.")
+            return gone("The picture has changed since. Reload the page.")
         found = bench().work(path.piece_id, tasks.look, document, picture.id)
         bench().derived.put(key, *found)
     return unchanging(*found)

@@ -5,7 +5,7 @@ import { useNotices } from "../../ui/notices";
 import { type Point } from "../flat/place";
 import type { Viewport } from "../flat/viewport";
 import { useBench } from "../store";
-import type { ShapeTool } from "../tools";
+import type { SheetTool } from "../tools";
 import { Ground, takes } from "./Ground";
 import { SnapMark } from "./marks";
 import { idsOf, namesOf, seed, type Item } from "./objects";
@@ -13,7 +13,7 @@ import type { Snap } from "./snaps";
 import { useShape } from "./state";
 import { itemsAt, toSheet, useItems, usePicked, useSnap } from "./useSheet";
 
-type ClickTool = Exclude<ShapeTool, "nodes" | "ease" | "line" | "form" | "words">;
+type ClickTool = Exclude<SheetTool, "nodes" | "ease" | "line" | "form" | "words">;
 
 /** Tools that take one click. */
 const SINGLE: readonly ClickTool[] = ["trim", "pour", "loop", "turn-centre"];

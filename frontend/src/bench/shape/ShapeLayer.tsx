@@ -1,7 +1,7 @@
 import type { Flat } from "../../api/client";
 import type { Viewport } from "../flat/viewport";
 import { useBench } from "../store";
-import { isShapeTool } from "../tools";
+import { isSheetTool } from "../tools";
 import { BrushTool } from "./BrushTool";
 import { ClicksTool } from "./ClicksTool";
 import { FormTool } from "./FormTool";
@@ -29,7 +29,7 @@ export function ShapeLayer({ flat, view }: { flat: Flat; view: Viewport }) {
 
 function Tool({ flat, view }: { flat: Flat; view: Viewport }) {
   const tool = useBench((s) => s.tool);
-  if (!isShapeTool(tool)) return <PickTool flat={flat} view={view} />;
+  if (!isSheetTool(tool)) return <PickTool flat={flat} view={view} />;
   switch (tool) {
     case "nodes":
       return <NodesTool flat={flat} view={view} />;

@@ -2,13 +2,13 @@ import type { ReactNode } from "react";
 
 import { ToolButton } from "../../../ui/Button";
 import { useBench } from "../../store";
-import type { ShapeTool } from "../../tools";
+import type { SheetTool } from "../../tools";
 
 /** Buttons that take up a tool of Shape and put it down again. */
 export function Tools({
   tools,
 }: {
-  tools: readonly { tool: ShapeTool; name: string; sign?: ReactNode; disabled?: boolean }[];
+  tools: readonly { tool: SheetTool; name: string; sign?: ReactNode; disabled?: boolean }[];
 }) {
   const held = useBench((s) => s.tool);
   const { setTool } = useBench.getState();

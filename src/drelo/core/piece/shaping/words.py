@@ -16,7 +16,7 @@ from drelo.core.piece.shaping.workshop import ROUGHLY, Workshop, mark_of
 def replace_traced(shop: Workshop, operation: Replace) -> Reshape:
     thing = shop.things.get(operation.id)
     if not isinstance(thing, Lettering):
-        raise Refusal("Pick a lettering that is to take the place of traced letters.", "id")
+        raise Refusal("Pick the words that replace the traced letters.", "id")
     contours = dict(shop.art.things)[thing.id]
     boxes = np.array([c.bounds for c in contours])
     area = shapely.box(*boxes[:, :2].min(axis=0).tolist(), *boxes[:, 2:].max(axis=0).tolist())
