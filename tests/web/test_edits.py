@@ -152,7 +152,7 @@ def test_care_changes_the_look_and_undo_brings_the_old_one_back(client, piece):
 def test_a_look_that_is_gone_is_said(client, piece):
     answer = client.get(f"/api/pieces/{piece['piece']['id']}/underlay/{'0' * 64}")
     assert answer.status_code == 404
-    assert "looks otherwise" in answer.json["detail"]
+    assert "has changed since" in answer.json["detail"]
 
 
 def test_decided_heights_go_with_the_crop(client, piece):
