@@ -97,11 +97,11 @@ def fill(page: Page, label: str, text: str) -> None:
 
 
 def taken(page: Page) -> bytes:
-    """The STL that is taken away."""
-    page.get_by_role("banner").get_by_role("button", name="Take away").click()
+    """The STL that is exported."""
+    page.get_by_role("banner").get_by_role("button", name="Export").click()
     page.get_by_role("radio", name="STL", exact=True).click()
     with page.expect_download() as coming:
-        page.get_by_role("button", name="Take STL", exact=True).click()
+        page.get_by_role("button", name="Export STL", exact=True).click()
     expect(page.get_by_text("Sealed: read back and checked")).to_be_visible()
     page.keyboard.press("Escape")
     return coming.value.path().read_bytes()

@@ -212,7 +212,7 @@ def test_a_file_is_weighed_before_it_is_taken(page):
     expect(weight).to_be_visible()
     promised = int(re.sub(r"\D", "", (weight.text_content() or "").split(" ")[0]))
     with page.expect_download() as coming:
-        page.get_by_role("button", name="Take STLs").click()
+        page.get_by_role("button", name="Export STLs").click()
     parts = unzipped(coming.value.path().read_bytes())
     meshes = [read_stl(data) for data in parts.values()]
     assert len(meshes) == 2

@@ -58,7 +58,7 @@ def form(page: Page, kind: str, *corners: tuple[float, float]) -> None:
 def test_a_leaf_is_sunk_into_a_block_off_its_middle(page):
     plain(page, "Plain block")
     stop(page, "Shape")
-    page.get_by_label("Kind of line").get_by_role("radio", name="through").click()
+    page.get_by_label("Kind of line").get_by_role("radio", name="curve").click()
     tool(page, "Draw a line")
     for x, y in ((0.35, 0.5), (0.45, 0.36), (0.6, 0.38)):
         click(page, x, y)
@@ -125,6 +125,7 @@ def shield() -> bytes:
 def test_half_an_emblem_over_a_faint_picture_is_whole(page):
     begin(page, shield(), "shield.png")
     stop(page, "Shape")
+    view = ground_size(page)
     page.keyboard.press("Control+a")
     page.keyboard.press("Delete")
     saved(page)
@@ -160,7 +161,6 @@ def test_half_an_emblem_over_a_faint_picture_is_whole(page):
     width, depth, height = mesh.size
     assert height == pytest.approx(2, abs=1e-5)
     # 0.4 of the view wide and 0.55 of it deep, and 2 mm more: what stood over the upper edge is gone.
-    view = ground_size(page)
     assert (width - 2) / (depth - 2) == pytest.approx(0.4 * view[0] / (0.55 * view[1]), rel=0.06)
     # Either half is the mirror image of the other.
     floor = floor_of(mesh)

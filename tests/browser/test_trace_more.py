@@ -62,7 +62,7 @@ def test_a_pasted_grab_is_levelled_cleared_of_specks_and_raised(page):
     regions(page, 2)
     expect(page.get_by_text("1 speck dropped, struck out in the view")).to_be_visible()
     stop(page, "Raise")
-    expect(page.get_by_role("button", name="Take away")).to_be_enabled()
+    expect(page.get_by_role("banner").get_by_role("button", name="Export")).to_be_enabled()
 
 
 def test_two_areas_are_traced_each_in_its_own_way(page):
@@ -190,7 +190,8 @@ def test_heights_stay_when_the_picture_is_traced_again(page):
     page.keyboard.press("Escape")
     contents.get_by_role("button", name=re.compile("4.5 mm")).click()
     page.keyboard.press("Delete")
-    expect(contents.get_by_text("left out")).to_be_visible()
+    contents.get_by_text("Left out (1)").click()
+    expect(contents.get_by_text("left out", exact=True)).to_be_visible()
     contents.get_by_role("button", name=re.compile("^Take .* back$")).click()
     expect(contents.get_by_text("4.5 mm")).to_have_count(1)
 

@@ -268,7 +268,7 @@ def test_work_stays_with_its_regions_when_the_level_moves(levels, seed):
     for level in levels:
         document = edited(document, do="set-trace", level=level)
         flat = evaluation.flat(document)
-        assert not any("No longer found" in remark for remark in flat.remarks)
+        assert not any("No longer found" in remark.text for remark in flat.remarks)
         for region in flat.regions:
             was = before[region.name]
             assert (region.id, region.height, region.filament) == (was.id, was.height, "leaf")
@@ -282,6 +282,6 @@ def test_what_is_lost_is_listed_and_waits():
     small = min(evaluation.flat(document).regions, key=lambda r: r.area)
     document = edited(document, do="set-regions", picked=picked(small), height=3.0, name="Dot")
     gone = edited(document, do="set-trace", speck=500)
-    assert any("Dot" in remark for remark in evaluation.flat(gone).remarks)
+    assert any("Dot" in remark.text for remark in evaluation.flat(gone).remarks)
     back = evaluation.flat(edited(gone, do="set-trace", speck=None))
     assert [r.height for r in back.regions if r.name == "Dot"] == [3.0]

@@ -1,4 +1,7 @@
-"""Documents of version 1, kept as they were: they give the same outlines and the same solids."""
+"""Documents of version 1, kept as they were: they give the same outlines and the same solids.
+
+Two of them are stamps; since then only the outline of the mark on a stamp's back is cut, and their volumes say so.
+"""
 
 from __future__ import annotations
 
@@ -42,9 +45,10 @@ def test_a_document_of_version_1_gives_the_same_outlines_and_the_same_solid(row:
         assert min(np.abs(c.curves - was).max() for c in (contour, contour.reversed())) < 1e-6
     flat = ev.flat(document)
     assert [flat.left, flat.top, flat.width, flat.height] == pytest.approx(row["box"], abs=1e-6)
+    given = {choice.id for choice in document.regions if choice.name}
     for shown, (name, called, height, filament, left_out) in zip(flat.regions, row["decided"], strict=True):
         assert (shown.height, shown.filament, shown.left_out) == (height, filament, left_out), name
-        assert shown.name == called
+        assert shown.name == called or shown.id not in given
     ends = [[line.id, *line.start, *line.end] for line in flat.lines]
     assert [e[0] for e in ends] == [e[0] for e in row["lines"]]
     for now, before in zip(ends, row["lines"], strict=True):

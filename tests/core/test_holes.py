@@ -26,14 +26,14 @@ def disc(x: float, y: float, radius: float = 1.6) -> shapely.Geometry:
 def test_a_hole_is_in_the_piece_or_a_remark(y: float, said: str) -> None:
     remarks = remarks_on_holes([part(SQUARE), part(disc(20, y), "Hanging hole", hole=True)], PLATE, OUTLINE)
     assert len(remarks) == bool(said)
-    assert all(r.startswith("Hanging hole") and said in r for r in remarks)
+    assert all(r.text.startswith("Hanging hole") and said in r.text for r in remarks)
 
 
 def test_a_cord_hole_that_the_base_closes_is_a_remark() -> None:
     pierced = part(shapely.difference(SQUARE, disc(20, 5)))
-    assert "3.2 mm wide, is closed by the base" in remarks_on_holes([pierced], PLATE, OUTLINE)[0]
+    assert "3.2 mm wide, is closed by the base" in remarks_on_holes([pierced], PLATE, OUTLINE)[0].text
     two = part(shapely.difference(pierced.shape, disc(20, 30, 4)))
-    assert remarks_on_holes([two], PLATE, OUTLINE)[0].startswith("2 round holes, from 3.2 mm wide, are closed")
+    assert remarks_on_holes([two], PLATE, OUTLINE)[0].text.startswith("2 round holes, from 3.2 mm wide on, are closed")
 
 
 @pytest.mark.parametrize(

@@ -134,7 +134,7 @@ def test_a_region_that_is_gone_is_told_and_comes_back(document, evaluation):
     document = edited(document, do="set-regions", picked=picked(square), height=2.5, name="Bed")
     without = evaluation.flat(edited(document, do="set-trace", speck=8000))
     assert len(without.regions) == 1
-    assert any("Bed" in remark for remark in without.remarks)
+    assert any("Bed" in remark.text for remark in without.remarks)
     again = evaluation.flat(edited(document, do="set-trace", speck=None))
     assert again.regions[1].height == 2.5
 
@@ -201,9 +201,9 @@ def test_superseded_work_ends_at_the_next_stage(document, ring_png):
 
 def test_loose_parts_are_told(document, evaluation):
     flat = evaluation.flat(edited(document, do="set-base", shape="none"))
-    assert any("2 separate parts" in remark for remark in flat.remarks)
+    assert any("2 separate parts" in remark.text for remark in flat.remarks)
     assert not any(
-        "separate parts" in r for r in evaluation.flat(edited(document, do="set-base", shape="circle")).remarks
+        "separate parts" in r.text for r in evaluation.flat(edited(document, do="set-base", shape="circle")).remarks
     )
 
 
@@ -228,12 +228,14 @@ def on_black() -> Evaluation:
 def test_a_dark_ground_is_told_until_light_and_dark_are_turned_round(document, mode):
     there = on_black()
     as_found = edited(document, do="set-trace", mode=mode)
-    told = [r for r in there.flat(as_found).remarks if "dark all round" in r]
+    told = [r for r in there.flat(as_found).remarks if "dark all round" in r.text]
     assert len(told) == 1
     turned = edited(as_found, do="set-trace", invert=True)
-    assert not [r for r in there.flat(turned).remarks if "dark all round" in r]
+    assert not [r for r in there.flat(turned).remarks if "dark all round" in r.text]
 
 
 def test_a_light_ground_is_no_remark(document, evaluation):
-    assert not [r for r in evaluation.flat(document).remarks if "dark" in r]
-    assert not [r for r in on_black().flat(edited(document, do="set-trace", mode="colours")).remarks if "dark" in r]
+    assert not [r for r in evaluation.flat(document).remarks if "dark" in r.text]
+    assert not [
+        r for r in on_black().flat(edited(document, do="set-trace", mode="colours")).remarks if "dark" in r.text
+    ]

@@ -347,3 +347,25 @@ def test_a_fit_keeps_corners_lines_and_arcs() -> None:
     (found,) = fitted_outlines(shape, 0.005)
     assert found.outer.straight.sum() == 4
     assert found.nodes == 8
+
+
+def spiked(height: float) -> Contour:
+    """A square of 20 mm with a spike on its upper side."""
+    points = [(0, 0), (9.8, 0), (10, -height), (10.2, 0), (20, 0), (20, 20), (0, 20)]
+    return polygon(np.array(points, float))
+
+
+def test_a_spike_within_the_tolerance_is_eased_away_and_corners_stay() -> None:
+    rubbed = np.array([(7.0, 0.0), (13.0, 0.0)])
+    calm = ease.eased(spiked(0.12), rubbed, 1.0, 0.15)
+    assert calm is not None
+    assert calm.bounds == pytest.approx((0, 0, 20, 20), abs=0.02)
+    assert len(calm) < 7
+    assert not ease.same(spiked(0.12), calm, 0.15)
+
+
+def test_what_stands_out_further_than_the_tolerance_is_not_eased() -> None:
+    spike = spiked(0.6)
+    calm = ease.eased(spike, np.array([(7.0, 0.0), (13.0, 0.0)]), 1.0, 0.15)
+    assert calm is not None
+    assert ease.same(spike, calm, 0.15)

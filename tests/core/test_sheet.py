@@ -257,7 +257,7 @@ def test_strays_that_are_dropped_leave_the_rest_as_large_as_it_was() -> None:
     assert after.size is not None
     assert not after.size.holds
     assert after.size.now < 11 * 25.4 - 10
-    assert any("were typed" in remark for remark in after.remarks)
+    assert any("were typed" in remark.text for remark in after.remarks)
     again = EV.flat(worked(EV, dropped, do="set-size", side="width", mm=after.size.mm))
     assert again.width == pytest.approx(11 * 25.4, abs=1e-9)
 
@@ -345,7 +345,7 @@ def test_what_is_sunk_beside_the_block_adds_nothing_and_is_told() -> None:
     made = EV.made(sunk, 0.008)
     assert made.whole.size[:2] == pytest.approx((40, 40))
     assert made.whole.volume == pytest.approx(40 * 40 * 2 - 10 * 10)
-    assert any("beside the base" in remark for remark in made.design.remarks)
+    assert any("beside the base" in remark.text for remark in made.design.remarks)
 
 
 def test_rings_and_a_fitted_motif_on_a_disc_are_exact() -> None:
@@ -478,7 +478,7 @@ def test_a_half_closed_by_its_mirror_image_is_closed_everywhere() -> None:
     assert region.area == pytest.approx(2 * (20 * 20 + 20 * 14 / 2))
     assert flat.lines == ()
     assert flat.things[0].open == 0
-    assert not any("open" in remark for remark in flat.remarks)
+    assert not any("open" in remark.text for remark in flat.remarks)
 
 
 @pytest.mark.parametrize(

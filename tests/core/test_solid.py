@@ -201,7 +201,7 @@ def test_base_shapes():
 def test_art_over_the_edge_goes_down_to_the_bottom_with_a_remark():
     base = relief([Part(square(0, 0), 1, COLOURS[0], "a")], Base("rectangle", 0, 2), TOLERANCE).layers[0]
     design = relief([Part(square(5, 0), 1, COLOURS[0], "a")], Base("rectangle", 0, 2), TOLERANCE, plate=base)
-    assert any("stands out over the base by up to 5.00 mm" in r for r in design.remarks)
+    assert any("reaches 5.00 mm past the base" in r.text for r in design.remarks)
     whole = soup(raise_body(design, arrange_design(design)))
     assert_sealed([whole])
     assert whole.volume == pytest.approx(150 * 2 + 100)

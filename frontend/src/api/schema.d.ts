@@ -428,7 +428,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** The gap through which a pour would run out. */
+        /** The gap through which a pour would run on. */
         post: operations["leak"];
         delete?: never;
         options?: never;
@@ -1197,11 +1197,28 @@ export interface components {
              */
             flange_height?: number;
             /**
+             * Flange Round
+             * @description By which the flange's outer edges are eased.
+             * @default 0
+             */
+            flange_round?: number;
+            /**
              * Flange Width
              * @description Outside the wall.
              * @default 4
              */
             flange_width?: number;
+            /**
+             * Handle
+             * @description A bar across the back to hold it by.
+             * @default false
+             */
+            handle?: boolean;
+            /**
+             * Handle Width
+             * @default 14
+             */
+            handle_width?: number;
             /**
              * Hole Area
              * @description mm² from which on a hole is large.
@@ -1272,11 +1289,28 @@ export interface components {
              */
             flange_height: number;
             /**
+             * Flange Round
+             * @description By which the flange's outer edges are eased.
+             * @default 0
+             */
+            flange_round: number;
+            /**
              * Flange Width
              * @description Outside the wall.
              * @default 4
              */
             flange_width: number;
+            /**
+             * Handle
+             * @description A bar across the back to hold it by.
+             * @default false
+             */
+            handle: boolean;
+            /**
+             * Handle Width
+             * @default 14
+             */
+            handle_width: number;
             /**
              * Hole Area
              * @description mm² from which on a hole is large.
@@ -1714,7 +1748,9 @@ export interface components {
         };
         /**
          * DrawnPath
-         * @description Closed outlines and open lines, as path data of M, L, C and Z. tie: the numbers of a tie, while it is one.
+         * @description Closed outlines and open lines, as path data of M, L, C and Z.
+         *
+         *     tied: the ties in it and what they join, until it is changed otherwise. tie: the numbers of a tie that stands alone.
          */
         "DrawnPath-Input": {
             /**
@@ -1765,10 +1801,14 @@ export interface components {
             path: string;
             /** @default null */
             tie?: components["schemas"]["TieNumbers"] | null;
+            /** @default null */
+            tied?: components["schemas"]["Tied"] | null;
         };
         /**
          * DrawnPath
-         * @description Closed outlines and open lines, as path data of M, L, C and Z. tie: the numbers of a tie, while it is one.
+         * @description Closed outlines and open lines, as path data of M, L, C and Z.
+         *
+         *     tied: the ties in it and what they join, until it is changed otherwise. tie: the numbers of a tie that stands alone.
          */
         "DrawnPath-Output": {
             /**
@@ -1819,14 +1859,22 @@ export interface components {
             path: string;
             /** @default null */
             tie: components["schemas"]["TieNumbers"] | null;
+            /** @default null */
+            tied: components["schemas"]["Tied"] | null;
         };
         /**
          * DrawnShape
          * @description A shape by its numbers: its middle, its sides or diameters, and how far it is turned, degrees.
          *
-         *     inner: inner diameter of ring and star. radius: of a rectangle's corners. sides: of a polygon, points of a star.
+         *     inner: the other diameter of a ring; of a star, that through its notches. aspect: height to width, of circle and
+         *     ring. radius: of a rectangle's corners. sides: of a polygon, points of a star.
          */
         "DrawnShape-Input": {
+            /**
+             * Aspect
+             * @default 1
+             */
+            aspect?: number;
             /** At */
             at: [
                 number,
@@ -1910,9 +1958,15 @@ export interface components {
          * DrawnShape
          * @description A shape by its numbers: its middle, its sides or diameters, and how far it is turned, degrees.
          *
-         *     inner: inner diameter of ring and star. radius: of a rectangle's corners. sides: of a polygon, points of a star.
+         *     inner: the other diameter of a ring; of a star, that through its notches. aspect: height to width, of circle and
+         *     ring. radius: of a rectangle's corners. sides: of a polygon, points of a star.
          */
         "DrawnShape-Output": {
+            /**
+             * Aspect
+             * @default 1
+             */
+            aspect: number;
             /** At */
             at: [
                 number,
@@ -2139,7 +2193,7 @@ export interface components {
              */
             changes_only?: boolean;
             /** Edit */
-            edit: components["schemas"]["PutPicture"] | components["schemas"]["PlacePicture"] | components["schemas"]["MarkPicture"] | components["schemas"]["OrderPicture"] | components["schemas"]["DropPicture"] | components["schemas"]["SetScale"] | components["schemas"]["MoveSheet"] | components["schemas"]["SetSource"] | components["schemas"]["SetCare"] | components["schemas"]["SwitchCare"] | components["schemas"]["SetTrace"] | components["schemas"]["SetTracing"] | components["schemas"]["AddArea"] | components["schemas"]["SetArea"] | components["schemas"]["DropArea"] | components["schemas"]["KeepAttempt"] | components["schemas"]["ChooseAttempt"] | components["schemas"]["DropAttempt"] | components["schemas"]["SetPen"] | components["schemas"]["DropPen"] | components["schemas"]["PutDrawn"] | components["schemas"]["MarkDrawn"] | components["schemas"]["OrderDrawn"] | components["schemas"]["SetSymmetry"] | components["schemas"]["Reshape"] | components["schemas"]["SetBase"] | components["schemas"]["SetRegions-Input"] | components["schemas"]["SetDefaults"] | components["schemas"]["SetForm"] | components["schemas"]["SetFilament"] | components["schemas"]["SetUnits"] | components["schemas"]["Combine"] | components["schemas"]["Offset-Input"] | components["schemas"]["Thicken-Input"] | components["schemas"]["Widen"] | components["schemas"]["Tie-Input"] | components["schemas"]["Retie"] | components["schemas"]["Pour"] | components["schemas"]["MoveNodes"] | components["schemas"]["MoveHandle"] | components["schemas"]["InsertNode"] | components["schemas"]["ChangeNodes"] | components["schemas"]["Ease"] | components["schemas"]["Stretch"] | components["schemas"]["Simplify"] | components["schemas"]["Trim"] | components["schemas"]["Split"] | components["schemas"]["JoinLines"] | components["schemas"]["Transform"] | components["schemas"]["FitInside"] | components["schemas"]["Centre"] | components["schemas"]["SetSize"] | components["schemas"]["MakePlain"] | components["schemas"]["KeepOutlines"] | components["schemas"]["Remove"] | components["schemas"]["Lift"] | components["schemas"]["Align"] | components["schemas"]["Loop"] | components["schemas"]["Replace"] | components["schemas"]["SetWords"];
+            edit: components["schemas"]["PutPicture"] | components["schemas"]["PlacePicture"] | components["schemas"]["MarkPicture"] | components["schemas"]["OrderPicture"] | components["schemas"]["DropPicture"] | components["schemas"]["SetScale"] | components["schemas"]["MoveSheet"] | components["schemas"]["SetSource"] | components["schemas"]["SetCare"] | components["schemas"]["SwitchCare"] | components["schemas"]["SetTrace"] | components["schemas"]["SetTracing"] | components["schemas"]["AddArea"] | components["schemas"]["SetArea"] | components["schemas"]["DropArea"] | components["schemas"]["KeepAttempt"] | components["schemas"]["ChooseAttempt"] | components["schemas"]["DropAttempt"] | components["schemas"]["SetPen"] | components["schemas"]["DropPen"] | components["schemas"]["PutDrawn-Input"] | components["schemas"]["MarkDrawn"] | components["schemas"]["OrderDrawn"] | components["schemas"]["SetSymmetry"] | components["schemas"]["Reshape"] | components["schemas"]["SetBase-Input"] | components["schemas"]["SetRegions-Input"] | components["schemas"]["SetDefaults"] | components["schemas"]["SetForm-Input"] | components["schemas"]["SetFilament"] | components["schemas"]["SetUnits"] | components["schemas"]["Combine"] | components["schemas"]["Offset-Input"] | components["schemas"]["Thicken-Input"] | components["schemas"]["Widen"] | components["schemas"]["Tie-Input"] | components["schemas"]["Retie"] | components["schemas"]["Pour"] | components["schemas"]["MoveNodes"] | components["schemas"]["MoveHandle"] | components["schemas"]["InsertNode"] | components["schemas"]["ChangeNodes"] | components["schemas"]["Ease"] | components["schemas"]["Stretch"] | components["schemas"]["Simplify"] | components["schemas"]["Trim"] | components["schemas"]["Split"] | components["schemas"]["JoinLines"] | components["schemas"]["Transform"] | components["schemas"]["FitInside"] | components["schemas"]["Centre"] | components["schemas"]["SetSize"] | components["schemas"]["MakePlain"] | components["schemas"]["KeepOutlines"] | components["schemas"]["Remove"] | components["schemas"]["Lift"] | components["schemas"]["Align"] | components["schemas"]["Loop"] | components["schemas"]["Replace"] | components["schemas"]["SetWords"];
             /** Revision */
             revision: number;
         };
@@ -2315,7 +2369,7 @@ export interface components {
             /** Regions */
             regions: components["schemas"]["FlatRegion"][];
             /** Remarks */
-            remarks: string[];
+            remarks: components["schemas"]["FlatRemark"][];
             size: components["schemas"]["TypedSize"] | null;
             /** Things */
             things: components["schemas"]["FlatThing"][];
@@ -2420,7 +2474,7 @@ export interface components {
              * Remarks
              * @default null
              */
-            remarks?: string[];
+            remarks?: components["schemas"]["FlatRemark"][];
             /** @default null */
             size?: components["schemas"]["TypedSize"] | null;
             /**
@@ -2539,6 +2593,34 @@ export interface components {
             picture: string | null;
             /** Traced In */
             traced_in: string | null;
+        };
+        /**
+         * FlatRemark
+         * @description What the maker should know; lengths in its words are in mm. at: where on the sheet, mm.
+         *
+         *     mend: an edit that would help, and what it does in words.
+         */
+        FlatRemark: {
+            /**
+             * At
+             * @default null
+             */
+            at: [
+                number,
+                number
+            ] | null;
+            /**
+             * Mend
+             * @default null
+             */
+            mend: components["schemas"]["SetBase-Output"] | components["schemas"]["SetForm-Output"] | components["schemas"]["PutDrawn-Output"] | null;
+            /**
+             * Mend Words
+             * @default
+             */
+            mend_words: string;
+            /** Text */
+            text: string;
         };
         /**
          * FlatRows
@@ -2927,7 +3009,9 @@ export interface components {
         };
         /**
          * LeakOut
-         * @description The gap through which a pour would run out: its ends, mm on the sheet, and its width, mm; none where it holds.
+         * @description The gap through which a pour would run on: its ends, mm on the sheet, and its width, mm; none where it holds.
+         *
+         *     held: something else encloses the place, so that it can be poured all the same.
          */
         LeakOut: {
             /**
@@ -2943,6 +3027,11 @@ export interface components {
             ];
             /** Found */
             found: boolean;
+            /**
+             * Held
+             * @default false
+             */
+            held: boolean;
             /**
              * Start
              * @default [
@@ -2962,7 +3051,7 @@ export interface components {
         };
         /**
          * LeakRequest
-         * @description Where a pour is thought of, mm on the sheet.
+         * @description Where a pour is thought of, mm on the sheet; gaps up to `gap` mm would be closed.
          */
         LeakRequest: {
             /** At */
@@ -2970,6 +3059,11 @@ export interface components {
                 number,
                 number
             ];
+            /**
+             * Gap
+             * @default 0
+             */
+            gap?: number;
             /** Revision */
             revision: number;
         };
@@ -3976,9 +4070,9 @@ export interface components {
         };
         /**
          * OutlinesRequest
-         * @description Outlines to take away. picked: only these. dpi: of a PNG. tolerance: mm, of a DXF's polylines.
+         * @description Outlines to export. picked: only these. dpi: of a PNG. tolerance: mm, of a DXF's polylines.
          *
-         *     kept: a DXF keeps the sheet's origin.
+         *     kept: a DXF keeps the sheet's origin. width: so wide all of them together are written, mm; else as they are.
          */
         OutlinesRequest: {
             /**
@@ -4010,6 +4104,11 @@ export interface components {
              * @default 0.01
              */
             tolerance?: number;
+            /**
+             * Width
+             * @default null
+             */
+            width?: number | null;
         };
         /**
          * PackMany
@@ -4658,7 +4757,7 @@ export interface components {
              */
             coarse?: boolean;
             /** Edit */
-            edit: components["schemas"]["PutPicture"] | components["schemas"]["PlacePicture"] | components["schemas"]["MarkPicture"] | components["schemas"]["OrderPicture"] | components["schemas"]["DropPicture"] | components["schemas"]["SetScale"] | components["schemas"]["MoveSheet"] | components["schemas"]["SetSource"] | components["schemas"]["SetCare"] | components["schemas"]["SwitchCare"] | components["schemas"]["SetTrace"] | components["schemas"]["SetTracing"] | components["schemas"]["AddArea"] | components["schemas"]["SetArea"] | components["schemas"]["DropArea"] | components["schemas"]["KeepAttempt"] | components["schemas"]["ChooseAttempt"] | components["schemas"]["DropAttempt"] | components["schemas"]["SetPen"] | components["schemas"]["DropPen"] | components["schemas"]["PutDrawn"] | components["schemas"]["MarkDrawn"] | components["schemas"]["OrderDrawn"] | components["schemas"]["SetSymmetry"] | components["schemas"]["Reshape"] | components["schemas"]["SetBase"] | components["schemas"]["SetRegions-Input"] | components["schemas"]["SetDefaults"] | components["schemas"]["SetForm"] | components["schemas"]["SetFilament"] | components["schemas"]["SetUnits"] | components["schemas"]["Combine"] | components["schemas"]["Offset-Input"] | components["schemas"]["Thicken-Input"] | components["schemas"]["Widen"] | components["schemas"]["Tie-Input"] | components["schemas"]["Retie"] | components["schemas"]["Pour"] | components["schemas"]["MoveNodes"] | components["schemas"]["MoveHandle"] | components["schemas"]["InsertNode"] | components["schemas"]["ChangeNodes"] | components["schemas"]["Ease"] | components["schemas"]["Stretch"] | components["schemas"]["Simplify"] | components["schemas"]["Trim"] | components["schemas"]["Split"] | components["schemas"]["JoinLines"] | components["schemas"]["Transform"] | components["schemas"]["FitInside"] | components["schemas"]["Centre"] | components["schemas"]["SetSize"] | components["schemas"]["MakePlain"] | components["schemas"]["KeepOutlines"] | components["schemas"]["Remove"] | components["schemas"]["Lift"] | components["schemas"]["Align"] | components["schemas"]["Loop"] | components["schemas"]["Replace"] | components["schemas"]["SetWords"];
+            edit: components["schemas"]["PutPicture"] | components["schemas"]["PlacePicture"] | components["schemas"]["MarkPicture"] | components["schemas"]["OrderPicture"] | components["schemas"]["DropPicture"] | components["schemas"]["SetScale"] | components["schemas"]["MoveSheet"] | components["schemas"]["SetSource"] | components["schemas"]["SetCare"] | components["schemas"]["SwitchCare"] | components["schemas"]["SetTrace"] | components["schemas"]["SetTracing"] | components["schemas"]["AddArea"] | components["schemas"]["SetArea"] | components["schemas"]["DropArea"] | components["schemas"]["KeepAttempt"] | components["schemas"]["ChooseAttempt"] | components["schemas"]["DropAttempt"] | components["schemas"]["SetPen"] | components["schemas"]["DropPen"] | components["schemas"]["PutDrawn-Input"] | components["schemas"]["MarkDrawn"] | components["schemas"]["OrderDrawn"] | components["schemas"]["SetSymmetry"] | components["schemas"]["Reshape"] | components["schemas"]["SetBase-Input"] | components["schemas"]["SetRegions-Input"] | components["schemas"]["SetDefaults"] | components["schemas"]["SetForm-Input"] | components["schemas"]["SetFilament"] | components["schemas"]["SetUnits"] | components["schemas"]["Combine"] | components["schemas"]["Offset-Input"] | components["schemas"]["Thicken-Input"] | components["schemas"]["Widen"] | components["schemas"]["Tie-Input"] | components["schemas"]["Retie"] | components["schemas"]["Pour"] | components["schemas"]["MoveNodes"] | components["schemas"]["MoveHandle"] | components["schemas"]["InsertNode"] | components["schemas"]["ChangeNodes"] | components["schemas"]["Ease"] | components["schemas"]["Stretch"] | components["schemas"]["Simplify"] | components["schemas"]["Trim"] | components["schemas"]["Split"] | components["schemas"]["JoinLines"] | components["schemas"]["Transform"] | components["schemas"]["FitInside"] | components["schemas"]["Centre"] | components["schemas"]["SetSize"] | components["schemas"]["MakePlain"] | components["schemas"]["KeepOutlines"] | components["schemas"]["Remove"] | components["schemas"]["Lift"] | components["schemas"]["Align"] | components["schemas"]["Loop"] | components["schemas"]["Replace"] | components["schemas"]["SetWords"];
             /** Revision */
             revision: number;
         };
@@ -4688,7 +4787,7 @@ export interface components {
          * PutDrawn
          * @description Drawn things, new ones on top or in the place of those of the same id.
          */
-        PutDrawn: {
+        "PutDrawn-Input": {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -4696,6 +4795,20 @@ export interface components {
             do: "put-drawn";
             /** Things */
             things: (components["schemas"]["DrawnPath-Input"] | components["schemas"]["DrawnLine-Input"] | components["schemas"]["DrawnShape-Input"] | components["schemas"]["Lettering-Input"])[];
+        };
+        /**
+         * PutDrawn
+         * @description Drawn things, new ones on top or in the place of those of the same id.
+         */
+        "PutDrawn-Output": {
+            /**
+             * Do
+             * @default put-drawn
+             * @constant
+             */
+            do: "put-drawn";
+            /** Things */
+            things: (components["schemas"]["DrawnPath-Output"] | components["schemas"]["DrawnLine-Output"] | components["schemas"]["DrawnShape-Output"] | components["schemas"]["Lettering-Output"])[];
         };
         /**
          * PutPicture
@@ -4947,7 +5060,7 @@ export interface components {
         };
         /**
          * Retie
-         * @description Ties made anew by other numbers; what is left out stays.
+         * @description Ties made anew by other numbers; what is left out stays. which: of the ties of an outline, by number.
          */
         Retie: {
             /**
@@ -4973,6 +5086,11 @@ export interface components {
                 number,
                 number
             ] | null;
+            /**
+             * Which
+             * @default 0
+             */
+            which?: number;
             /**
              * Width
              * @default null
@@ -5124,7 +5242,7 @@ export interface components {
          * SetBase
          * @description Only the values that are given change. Lengths in mm; null takes back a size or a place of its own.
          */
-        SetBase: {
+        "SetBase-Input": {
             /**
              * At
              * @default null
@@ -5191,6 +5309,77 @@ export interface components {
             thickness?: number | null;
         };
         /**
+         * SetBase
+         * @description Only the values that are given change. Lengths in mm; null takes back a size or a place of its own.
+         */
+        "SetBase-Output": {
+            /**
+             * At
+             * @default null
+             */
+            at: [
+                number,
+                number
+            ] | null;
+            /**
+             * Block
+             * @default null
+             */
+            block: [
+                number,
+                number
+            ] | null;
+            /**
+             * Corner Radius
+             * @default null
+             */
+            corner_radius: number | null;
+            /**
+             * Diameter
+             * @default null
+             */
+            diameter: number | null;
+            /**
+             * Do
+             * @default set-base
+             * @constant
+             */
+            do: "set-base";
+            /**
+             * Filament
+             * @default null
+             */
+            filament: string | null;
+            /**
+             * Keep Holes
+             * @default null
+             */
+            keep_holes: boolean | null;
+            /**
+             * Margin
+             * @default null
+             */
+            margin: number | null;
+            /**
+             * Shape
+             * @default null
+             */
+            shape: ("outline" | "rectangle" | "circle" | "block" | "none") | null;
+            /**
+             * Sides
+             * @default null
+             */
+            sides: [
+                number,
+                number
+            ] | null;
+            /**
+             * Thickness
+             * @default null
+             */
+            thickness: number | null;
+        };
+        /**
          * SetCare
          * @description What is done to the picture before it is traced, in order. The original is kept.
          */
@@ -5252,7 +5441,7 @@ export interface components {
          * SetForm
          * @description Another form, or other numbers of one; heights and all other numbers stay.
          */
-        SetForm: {
+        "SetForm-Input": {
             /** @default null */
             cutter?: components["schemas"]["CutterOptions-Input"] | null;
             /**
@@ -5281,6 +5470,41 @@ export interface components {
             relief?: components["schemas"]["ReliefOptions-Input"] | null;
             /** @default null */
             stamp?: components["schemas"]["StampOptions-Input"] | null;
+        };
+        /**
+         * SetForm
+         * @description Another form, or other numbers of one; heights and all other numbers stay.
+         */
+        "SetForm-Output": {
+            /** @default null */
+            cutter: components["schemas"]["CutterOptions-Output"] | null;
+            /**
+             * Do
+             * @default set-form
+             * @constant
+             */
+            do: "set-form";
+            /**
+             * Form
+             * @default null
+             */
+            form: ("relief" | "stamp" | "cutter" | "nameplate") | null;
+            /**
+             * Layer
+             * @default null
+             */
+            layer: number | null;
+            /** @default null */
+            nameplate: components["schemas"]["NameplateOptions-Output"] | null;
+            /**
+             * Nozzle
+             * @default null
+             */
+            nozzle: number | null;
+            /** @default null */
+            relief: components["schemas"]["ReliefOptions-Output"] | null;
+            /** @default null */
+            stamp: components["schemas"]["StampOptions-Output"] | null;
         };
         /**
          * SetPen
@@ -6117,6 +6341,16 @@ export interface components {
             ];
             /** Width */
             width: number;
+        };
+        /**
+         * Tied
+         * @description What an outline with ties is made of: the parts that they join, as path data, and the ties.
+         */
+        Tied: {
+            /** Parts */
+            parts: string;
+            /** Ties */
+            ties: components["schemas"]["TieNumbers"][];
         };
         /**
          * TraceSettings

@@ -71,7 +71,7 @@ export default function BenchPage() {
       </p>
     );
   return (
-    <div className="grid h-full grid-cols-[212px_minmax(0,1fr)_264px] grid-rows-[56px_minmax(0,1fr)_30px] select-none">
+    <div className="relative grid h-full grid-cols-[212px_minmax(0,1fr)_284px] grid-rows-[56px_minmax(0,1fr)_30px] select-none">
       <TopBar />
       <Contents />
       <Views />

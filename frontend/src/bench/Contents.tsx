@@ -5,6 +5,7 @@ import type { Document, Flat, Picture, Region } from "../api/client";
 import { SignButton } from "../ui/Button";
 import { formatLength, unitName } from "../ui/length";
 import { Spool } from "../ui/Spools";
+import { useArrangement } from "./arrangement";
 import { hasBegun } from "./begun";
 import {
   colourOf,
@@ -32,13 +33,14 @@ export function Contents() {
   const stop = useBench((s) => s.stop);
   const setStop = useBench((s) => s.setStop);
   const units = useUnits();
+  const arrangement = useArrangement();
   if (!piece || !document) return null;
   const begun = hasBegun(document);
   const mm = (value: number) => `${formatLength(value, units)} ${unitName(units)}`;
   return (
     <aside
       aria-label="Contents"
-      className="border-rule flex min-h-0 flex-col overflow-y-auto border-r px-3 py-3"
+      className={`border-rule flex min-h-0 flex-col overflow-y-auto border-r px-3 py-3 ${arrangement === "both" ? "" : "mb-44"}`}
     >
       <Heading name="Pictures" count={document.pictures.length} />
       {document.pictures.length ? (
@@ -69,6 +71,7 @@ export function Contents() {
           )}
         </div>
       ))}
+      <LeftOut regions={(flat?.regions ?? []).filter((r) => r.left_out)} document={document} mm={mm} />
       {begun && (
         <>
           <Heading name="Base" count={null} />
@@ -105,6 +108,29 @@ export function Contents() {
         </>
       )}
     </aside>
+  );
+}
+
+/** What was thrown away or took another's place, folded: each can be taken back. */
+function LeftOut({
+  regions,
+  document,
+  mm,
+}: {
+  regions: readonly Region[];
+  document: Document;
+  mm: (value: number) => string;
+}) {
+  if (!regions.length) return null;
+  return (
+    <details className="mt-3">
+      <summary className="text-soft cursor-pointer px-1.5">Left out ({regions.length})</summary>
+      <ul aria-label="Left out" className="-mx-0.5">
+        {regions.slice(0, MOST_ROWS).map((region) => (
+          <RegionRow key={region.id} region={region} colour={colourOf(document, region.filament)} mm={mm} />
+        ))}
+      </ul>
+    </details>
   );
 }
 
@@ -185,7 +211,7 @@ function groups(
   document: Document,
   shaping: boolean,
 ): { name: string; regions: Region[] }[] {
-  const regions = (flat?.regions ?? []).filter((r) => !shaping || r.drawn === null);
+  const regions = (flat?.regions ?? []).filter((r) => !r.left_out && (!shaping || r.drawn === null));
   const several = document.pictures.length > 1;
   const areas = document.pictures.flatMap((picture) =>
     picture.areas.map((area) => ({
@@ -320,7 +346,7 @@ const DrawnRow = memo(function DrawnRow({
 
 function Heading({ name, count }: { name: string; count: number | null }) {
   return (
-    <div className="mt-4 mb-1 flex items-baseline justify-between px-1.5 first:mt-0">
+    <div className="mt-3 mb-1 flex items-baseline justify-between px-1.5 first:mt-0">
       <h2 className="text-[15px]">{name}</h2>
       {count !== null && <span className="text-soft">{count}</span>}
     </div>

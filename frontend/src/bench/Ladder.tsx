@@ -1,7 +1,8 @@
 import { useMemo, useRef, useState, type KeyboardEvent, type PointerEvent } from "react";
 
 import type { Edit, Region } from "../api/client";
-import { formatLength, unitName } from "../ui/length";
+import { formatLength, MM_PER_INCH, unitName } from "../ui/length";
+import { ticks } from "./flat/viewport";
 import { colourOf, heightWords, regionsEdit, useDocument, useShown, useUnits } from "./select";
 import { useBench } from "./store";
 
@@ -10,6 +11,8 @@ const PAD = 34;
 /** A tag is so high, px; nearer ones are set apart. */
 const TAG = 22;
 const HIGHEST = 500;
+/** px from one number of the scale to the next, at least. */
+const LABEL_ROOM = 30;
 
 type Group = { key: string; regions: Region[]; height: number; filament: string };
 
@@ -47,6 +50,9 @@ export function Ladder() {
   };
   const edit = (group: Group, height: number): Edit => regionsEdit(group.regions, { height });
   const every = Math.max(1, Math.ceil(5 / (layer * scale)));
+  const inUnit = units === "mm" ? 1 : MM_PER_INCH;
+  const marks = ticks(0, most / inUnit, scale * inUnit, LABEL_ROOM);
+  const digits = Math.max(0, Math.ceil(-Math.log10(marks.step) - 1e-9));
   const rungs = Array.from({ length: Math.floor(most / layer / every) + 1 }, (_, i) => i * every * layer);
   const shown = groups.map((g) => (drag?.key === g.key ? { ...g, height: drag.height } : g));
   const tags = apart(shown.map((g) => ({ group: g, y: place(floor + g.height) })));
@@ -81,7 +87,7 @@ export function Ladder() {
   return (
     <section
       aria-label="Ladder"
-      className="bg-paper border-rule relative h-full w-[104px] border-x"
+      className="bg-paper border-rule relative h-full w-[104px] shrink-0 border-x"
       ref={setElement}
     >
       <h2 className="absolute top-1.5 left-2 text-[15px]">Ladder</h2>
@@ -106,18 +112,18 @@ export function Ladder() {
           />
         ))}
         {rungs.map((z) => (
-          <path
-            key={z}
-            d={`M0 ${place(z)}H${isWhole(z) ? 30 : 25}`}
-            stroke="var(--ink)"
-            strokeOpacity={isWhole(z) ? 0.55 : 0.2}
-          />
+          <path key={z} d={`M0 ${place(z)}H25`} stroke="var(--ink)" strokeOpacity={0.2} />
         ))}
-        {rungs.filter(isWhole).map((z) => (
-          <text key={z} x={33} y={place(z) + 4} fontSize={10.5} fill="var(--soft)">
-            {formatLength(z, units, 1)}
-          </text>
-        ))}
+        {marks.at
+          .filter((mark) => mark.major)
+          .map(({ value }) => (
+            <g key={value}>
+              <path d={`M20 ${place(value * inUnit)}H30`} stroke="var(--ink)" strokeOpacity={0.55} />
+              <text x={33} y={place(value * inUnit) + 4} fontSize={10.5} fill="var(--soft)">
+                {value.toFixed(digits)}
+              </text>
+            </g>
+          ))}
         {floor > 0 && (
           <path d={`M0 ${place(floor)}H104`} stroke="var(--ink)" strokeWidth={1.2} strokeDasharray="4 3" />
         )}
@@ -172,8 +178,6 @@ export function Ladder() {
     </section>
   );
 }
-
-const isWhole = (z: number) => Math.abs(z - Math.round(z)) < 1e-6;
 
 /** Regions of one height and filament together, the highest first. */
 export function grouped(regions: readonly Region[]): Group[] {

@@ -4,14 +4,13 @@ import { useBegun, useShown, useUnits, usePicture } from "./select";
 import { boxOf } from "./shape/objects";
 import { usePicked } from "./shape/useSheet";
 import { useBench } from "./store";
-import { TOOL_HINTS } from "./tools";
 
 const NEXT: Record<string, string> = {
   Gather: "Drop or paste another picture to lay it on the sheet too.",
   Shape:
     "Click to pick, Shift for more, Alt-drag for what lies wholly inside; drag to move, with Ctrl a copy.",
   Raise: "Click a region to pick it, Shift-click for more; then set its height.",
-  Prove: "Take a file away: it is read back and checked first.",
+  Prove: "Export a file: it is read back and checked first.",
 };
 
 const NEXT_IN_TRACE: Record<string, string> = {
@@ -55,8 +54,10 @@ export function StatusBar() {
               : "nothing picked"}
       </span>
       <span className="truncate">
-        {hint ??
-          (tool ? TOOL_HINTS[tool] : begun || stop === "Shape" ? next : "Drop a picture anywhere to begin.")}
+        {tool
+          ? // What the tool does is said over the view.
+            null
+          : (hint ?? (begun || stop === "Shape" ? next : "Drop a picture anywhere to begin."))}
       </span>
       <span className="grow" />
       {stop === "Trace" && flat && flat.regions.length > 0 && (

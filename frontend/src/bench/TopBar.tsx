@@ -8,7 +8,7 @@ import { Mark } from "../ui/Mark";
 import { useBegun, useShown } from "./select";
 import { HELP_EVENT, SHORTCUTS } from "./shortcuts";
 import { STOPS, useBench, type Stop } from "./store";
-import { TakeAway } from "./TakeAway";
+import { ExportPanel } from "./ExportPanel";
 
 export function TopBar() {
   const piece = useBench((s) => s.piece);
@@ -42,16 +42,16 @@ export function TopBar() {
         <Popover.Root>
           <Popover.Trigger asChild>
             <Button kind="act" className="ml-1" disabled={!begun}>
-              <Download size={15} aria-hidden /> Take away
+              <Download size={15} aria-hidden /> Export
             </Button>
           </Popover.Trigger>
           <Popover.Portal>
             <Popover.Content
               align="end"
               sideOffset={8}
-              className="bg-sheet border-rule z-30 w-[300px] rounded-lg border p-4 shadow-[0_8px_30px_#0003]"
+              className="bg-sheet border-rule z-30 max-h-[85vh] w-[320px] overflow-y-auto rounded-lg border p-4 shadow-[0_8px_30px_#0003]"
             >
-              <TakeAway />
+              <ExportPanel />
             </Popover.Content>
           </Popover.Portal>
         </Popover.Root>

@@ -1,6 +1,7 @@
 import { create } from "zustand";
 
 import type { Picture } from "../api/client";
+import { recalled, remember } from "./remembered";
 import { pictureOf } from "./select";
 import { useBench } from "./store";
 
@@ -24,11 +25,14 @@ type PenState = {
 };
 
 export const usePenState = create<PenState>((set) => ({
-  kind: "edge",
+  kind: recalled<PenKind>("pen", "edge"),
   line: null,
   start: null,
   pending: null,
-  setKind: (kind) => set({ kind }),
+  setKind: (kind) => {
+    set({ kind });
+    remember("pen", kind);
+  },
   setLine: (line) => set({ line, start: null, pending: null }),
   setStart: (start) => set({ start }),
   setPending: (pending) =>

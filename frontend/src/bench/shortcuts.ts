@@ -1,5 +1,6 @@
 import { useEffect } from "react";
 
+import { bothViews, swapViews } from "./arrangement";
 import { regionsEdit } from "./select";
 import { shapeKey } from "./shape/keys";
 import { STOPS, useBench } from "./store";
@@ -14,6 +15,8 @@ export const SHORTCUTS: readonly { keys: string; does: string }[] = [
   { keys: "↑ ↓", does: "step a number; with Shift tenfold" },
   { keys: "+ −", does: "zoom the flat view" },
   { keys: "0", does: "fit the flat view" },
+  { keys: "V", does: "swap the large view and the small one" },
+  { keys: "B", does: "both views side by side, or one large" },
   { keys: ". ,", does: "next rough spot, the one before (Trace)" },
   { keys: "Delete", does: "leave out what is picked; in Shape throw it away" },
   { keys: "← ↑ → ↓", does: "nudge what is picked by the set step; with Shift tenfold (Shape)" },
@@ -57,6 +60,10 @@ export function useShortcuts(): void {
         leaveOut();
       } else if (!typing && !command && (event.key === "." || event.key === ",")) {
         window.dispatchEvent(new CustomEvent(SPOT_EVENT, { detail: event.key === "." ? 1 : -1 }));
+      } else if (!typing && !command && !event.altKey && event.key.toLowerCase() === "v") {
+        swapViews();
+      } else if (!typing && !command && !event.altKey && event.key.toLowerCase() === "b") {
+        bothViews();
       } else if (!typing && !command && event.key === "?") {
         window.dispatchEvent(new Event(HELP_EVENT));
       } else if (!typing && !command && ["+", "-", "0", "="].includes(event.key)) {

@@ -15,6 +15,8 @@ import {
   type Wanted,
 } from "../api/client";
 import { hasBegun } from "./begun";
+import { leave, leftAt } from "./left";
+import { recalled, remember } from "./remembered";
 import { solidsFirst } from "./solid/due";
 import { wholeBench, wholeFlat } from "../api/changes";
 import { Latest } from "../api/latest";
@@ -31,7 +33,6 @@ const PATIENCE_MS = 150;
 /** Pictures with more pixels are previewed coarsely while the hand moves, and exactly when it rests this long (ms). */
 const COARSE_ABOVE = 200_000;
 const REST_MS = 260;
-const SHARES = "drelo.shares";
 
 /** Resolves when what was just set is on the screen; a page that nobody sees draws nothing. */
 const drawn = () =>
@@ -58,6 +59,8 @@ type BenchState = {
   /** What a drag under way will do. */
   hint: string | null;
   underlay: number;
+  /** Whether a faint underlay is shown with more contrast; it changes nothing but the look. */
+  darker: boolean;
   /** What the pointer does on the flat view. */
   tool: Tool | null;
   /** The picture that the hand is at, and the area of it whose trace is tuned. */
@@ -79,6 +82,7 @@ type BenchState = {
   setHint: (hint: string | null) => void;
   setPointer: (at: BenchState["pointer"]) => void;
   setUnderlay: (strength: number) => void;
+  setDarker: (darker: boolean) => void;
   setTool: (tool: Tool | null) => void;
   setPicture: (picture: string | null) => void;
   setArea: (area: string | null) => void;
@@ -101,7 +105,12 @@ type BenchState = {
 const AT_REST = { tool: null, area: null, wipe: null, compared: null, spot: null, measured: null } as const;
 
 type BenchAnswer = Schemas["BenchAnswer"];
-type Step = (piece: Piece) => Promise<BenchAnswer>;
+/** makes: what it brings is picked. retraces: it may name traced regions anew. */
+type Step = {
+  ask: (piece: Piece) => Promise<BenchAnswer>;
+  makes: boolean;
+  retraces: () => boolean;
+};
 
 export const useBench = create<BenchState>((set, get) => {
   /** Steps that wait for the server, in order; one at a time, each on the revision that the one before gave. */
@@ -134,10 +143,19 @@ export const useBench = create<BenchState>((set, get) => {
     },
   );
 
-  const show = (bench: Bench) => {
+  /** retraced: regions of pictures may have new names where they lay. */
+  const show = (bench: Bench, retraced = false) => {
     const before = get().flat;
     performance.mark("drelo-flat");
-    set({ piece: bench.piece, flat: bench.flat, picked: stillPicked(get().picked, before, bench.flat) });
+    const picked = stillPicked(get().picked, before, bench.flat, retraced);
+    set({ piece: bench.piece, flat: bench.flat, picked, hover: null });
+  };
+  /** Picks what an edit has made; a line that is being drawn is picked when it is left. */
+  const pickMade = (before: Document, after: Document) => {
+    if (get().tool === "line") return;
+    const known = new Set(before.drawn.map((t) => t.id));
+    const made = after.drawn.filter((t) => !known.has(t.id)).map((t) => t.id);
+    if (made.length) set({ picked: made });
   };
 
   const work = async () => {
@@ -150,11 +168,12 @@ export const useBench = create<BenchState>((set, get) => {
       set({ saved: "saving" });
       try {
         const flat = get().flat;
-        const answer = await step(piece);
+        const answer = await step.ask(piece);
         const bench = flat ? wholeBench(answer, { piece, flat }) : (answer as Bench);
         steps.shift();
         if (get().piece?.id !== bench.piece.id) continue;
-        show(bench);
+        show(bench, step.retraces());
+        if (step.makes) pickMade(piece.document, bench.piece.document);
         if (!steps.length) set({ draft: null, preview: null, problem: null });
       } catch (error) {
         if (error instanceof Offline) {
@@ -180,8 +199,8 @@ export const useBench = create<BenchState>((set, get) => {
     set({ saved: "saved" });
   };
 
-  const enqueue = (step: Step) => {
-    steps.push(step);
+  const enqueue = (ask: Step["ask"], makes: boolean, retraces = () => true) => {
+    steps.push({ ask, makes, retraces });
     void work();
   };
 
@@ -217,7 +236,8 @@ export const useBench = create<BenchState>((set, get) => {
     picked: [],
     pointer: null,
     hint: null,
-    underlay: 0.35,
+    underlay: recalled("underlay", 0.35),
+    darker: recalled("darker", false),
     tool: null,
     picture: null,
     area: null,
@@ -239,7 +259,7 @@ export const useBench = create<BenchState>((set, get) => {
           : {
               picked: [],
               hover: null,
-              stop: firstStop(bench.piece.document),
+              stop: stopLeft(bench.piece) ?? firstStop(bench.piece.document),
               picture: null,
               ...AT_REST,
             }),
@@ -249,7 +269,10 @@ export const useBench = create<BenchState>((set, get) => {
       previews.cancel();
       set({ piece: null, flat: null, draft: null, preview: null, problem: null, picked: [], hover: null });
     },
-    setStop: (stop) => set({ stop, ...AT_REST, area: get().area }),
+    setStop: (stop) => {
+      leave(get().piece?.id ?? "", { stop });
+      set({ stop, ...AT_REST, area: get().area });
+    },
     setHover: (hover) => get().hover !== hover && set({ hover }),
     pick: (id, more) =>
       set(({ picked }) => {
@@ -260,7 +283,14 @@ export const useBench = create<BenchState>((set, get) => {
     pickAll: (picked) => set({ picked }),
     setHint: (hint) => get().hint !== hint && set({ hint }),
     setPointer: (pointer) => set({ pointer }),
-    setUnderlay: (underlay) => set({ underlay }),
+    setUnderlay: (underlay) => {
+      set({ underlay });
+      remember("underlay", underlay);
+    },
+    setDarker: (darker) => {
+      set({ darker });
+      remember("darker", darker);
+    },
     setTool: (tool) => set({ tool }),
     setPicture: (picture) => set({ picture, area: null }),
     setArea: (area) => set({ area }),
@@ -284,8 +314,10 @@ export const useBench = create<BenchState>((set, get) => {
       clearTimeout(resting);
       previews.cancel();
       set({ draft: of(now) });
-      enqueue(async (piece) => {
+      let retraces = false;
+      const ask = async (piece: Piece) => {
         const edit = of(piece);
+        retraces = RETRACING.has(edit.do);
         // What the hand waits for is the solid: it is asked for or moved as the draft is drawn, and goes first.
         await drawn();
         if (steps.length === 1) await solidsFirst(PATIENCE_MS);
@@ -297,9 +329,10 @@ export const useBench = create<BenchState>((set, get) => {
         );
         set({ made: { edit, revision: answer.piece.revision } });
         return answer;
-      });
+      };
+      enqueue(ask, true, () => retraces);
     },
-    make: (ask) => enqueue(ask),
+    make: (ask) => enqueue(ask, true),
     takeMotif: async (motif, replaces) => {
       const piece = get().piece;
       if (!piece) return;
@@ -326,22 +359,26 @@ export const useBench = create<BenchState>((set, get) => {
       );
     },
     undo: () =>
-      enqueue((piece) =>
-        data(
-          api.POST("/api/pieces/{piece_id}/undo", {
-            params: { path: { piece_id: piece.id } },
-            body: { revision: piece.revision, changes_only: true },
-          }),
-        ),
+      enqueue(
+        (piece) =>
+          data(
+            api.POST("/api/pieces/{piece_id}/undo", {
+              params: { path: { piece_id: piece.id } },
+              body: { revision: piece.revision, changes_only: true },
+            }),
+          ),
+        false,
       ),
     redo: () =>
-      enqueue((piece) =>
-        data(
-          api.POST("/api/pieces/{piece_id}/redo", {
-            params: { path: { piece_id: piece.id } },
-            body: { revision: piece.revision, changes_only: true },
-          }),
-        ),
+      enqueue(
+        (piece) =>
+          data(
+            api.POST("/api/pieces/{piece_id}/redo", {
+              params: { path: { piece_id: piece.id } },
+              body: { revision: piece.revision, changes_only: true },
+            }),
+          ),
+        false,
       ),
     rename: async (name) => {
       const piece = get().piece;
@@ -360,11 +397,32 @@ export const useBench = create<BenchState>((set, get) => {
   };
 });
 
-/** Picked regions under their new ids: a new trace may name a region anew that lies where it lay. */
-function stillPicked(picked: readonly string[], before: Flat | null, after: Flat): readonly string[] {
-  const ids = new Set([...after.regions, ...after.things].map((r) => r.id));
+/** Edits after which a region that lies where it lay may have another name. */
+const RETRACING: ReadonlySet<Edit["do"]> = new Set([
+  "set-trace",
+  "set-tracing",
+  "set-care",
+  "switch-care",
+  "add-area",
+  "set-area",
+  "drop-area",
+  "choose-attempt",
+  "put-picture",
+  "place-picture",
+  "set-scale",
+]);
+
+/** What of the picked is still there; a region that was traced anew is the one that lies where it lay. */
+function stillPicked(
+  picked: readonly string[],
+  before: Flat | null,
+  after: Flat,
+  retraced: boolean,
+): readonly string[] {
+  const ids = new Set([...after.regions.filter((r) => !r.left_out), ...after.things].map((r) => r.id));
   return picked.flatMap((id) => {
     if (ids.has(id)) return [id];
+    if (!retraced) return [];
     const old = before?.regions.find((r) => r.id === id);
     const [x, y] = old?.mark.anchor ?? [NaN, NaN];
     const near = after.regions.filter(
@@ -375,28 +433,12 @@ function stillPicked(picked: readonly string[], before: Flat | null, after: Flat
   });
 }
 
-/** Where a piece opens: at what there is to do next. */
+/** The stop at which a piece was left in this browser. */
+const stopLeft = (piece: Piece): Stop | undefined => STOPS.find((stop) => stop === leftAt(piece.id).stop);
+
+/** Where a piece opens that nobody left: at what there is to do next. */
 function firstStop(document: Document): Stop {
   if (document.pictures.length) return "Trace";
   if (document.drawn.length) return "Shape";
   return hasBegun(document) ? "Raise" : "Gather";
-}
-
-/** The share of the flat view that a maker chose for a stop, in percent. */
-export function keptShare(stop: Stop, otherwise: number): number {
-  try {
-    const kept = JSON.parse(localStorage.getItem(SHARES) ?? "{}") as Record<string, number>;
-    return kept[stop] ?? otherwise;
-  } catch {
-    return otherwise;
-  }
-}
-
-export function keepShare(stop: Stop, share: number): void {
-  try {
-    const kept = JSON.parse(localStorage.getItem(SHARES) ?? "{}") as Record<string, number>;
-    localStorage.setItem(SHARES, JSON.stringify({ ...kept, [stop]: share }));
-  } catch {
-    // Without storage the share is just not remembered.
-  }
 }

@@ -27,6 +27,15 @@ export function parseLength(text: string, units: Units): number | null {
   return sum;
 }
 
+/** A typed point, `12, 30` or `12 30`, in mm; null when it is none. */
+export function parsePoint(text: string, units: Units): [number, number] | null {
+  const [x, y, ...more] = text
+    .trim()
+    .split(/\s*[,;]\s+|\s*;\s*|\s+(?=[-+.\d])|(?<=\d),(?=\s*[-+.\d])/)
+    .map((part) => parseLength(part, units));
+  return x == null || y == null || more.length ? null : [x, y];
+}
+
 function oneLength(text: string, units: Units): number | null {
   const match = /^(.*?)\s*(mm|cm|in|inch|")?$/i.exec(text.trim());
   const value = parseNumber(match?.[1] ?? "");
@@ -45,6 +54,15 @@ export function trimmed(value: number, digits: number): string {
   const text = value.toFixed(digits);
   const short = text.includes(".") ? text.replace(/\.?0+$/, "") : text;
   return short === "-0" ? "0" : short;
+}
+
+/** A message whose lengths are in mm, as the maker reads it. */
+export function inUnits(text: string, units: Units): string {
+  if (units === "mm") return text;
+  return text.replace(/(-?\d+(?:\.\d+)?) mm(²?)/g, (_, number: string, square: string) => {
+    const by = square ? MM_PER_INCH ** 2 : MM_PER_INCH;
+    return `${trimmed(Number(number) / by, 3)} in${square}`;
+  });
 }
 
 export function unitName(units: Units): string {

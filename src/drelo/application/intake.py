@@ -9,17 +9,31 @@ from drelo.application.bench import Bench
 from drelo.core.errors import Refusal
 from drelo.core.picture.decode import MAX_BYTES
 from drelo.core.piece.document import Document
+from drelo.core.piece.drawn import Lettering
 from drelo.work import tasks
 from drelo.work.tasks import FromRecipe, TakenIn, Wanted
 
 MAX_NAME = 120
 PLAIN = Wanted()
+# What a piece is called that has neither a picture nor words yet.
+NAMELESS = "New piece"
+# What words say before anybody has typed.
+SAMPLE_WORDS = "Words"
 
 
 def title_of(stem: str) -> str:
     """A piece's name from a file's."""
     text = " ".join(stem.replace("-", " ").replace("_", " ").split())[:MAX_NAME]
-    return text[:1].upper() + text[1:] or "New piece"
+    return text[:1].upper() + text[1:] or NAMELESS
+
+
+def title_from(document: Document) -> str | None:
+    """What a piece that nobody named is called: as its first picture, else its first words."""
+    if document.pictures:
+        return title_of(PurePath(document.pictures[0].name).stem)
+    words = (t.text for t in document.drawn if isinstance(t, Lettering) and t.text.strip() != SAMPLE_WORDS)
+    first = next(words, None)
+    return title_of(first) if first else None
 
 
 def take_recipe(bench: Bench, piece: str, files: Mapping[str, bytes]) -> FromRecipe:

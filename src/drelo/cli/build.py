@@ -22,6 +22,7 @@ from drelo.core.lettering.layout import letters
 from drelo.core.outline.contour import Contour
 from drelo.core.outline.drawn import Drawn, Stroke, flattened
 from drelo.core.picture.decode import DEFAULT_MM_PER_PX, MAX_BYTES, decode
+from drelo.core.remark import Remark
 from drelo.core.solid.making import Body
 from drelo.core.trace.modes import trace
 from drelo.formats import recipe as recipes
@@ -79,7 +80,7 @@ def made(recipe: Recipe, folder: Path, tolerance: float, flat: bool, title: str)
     with stages.stage("form"):
         order, left_out = order_of(recipe, shapes, tolerance)
         design = design_of(order, tolerance)
-    remarks += [*left_out, *(_unused(recipe, shapes) if recipe.form in ("relief", "nameplate") else [])]
+    remarks += [*map(str, left_out), *(_unused(recipe, shapes) if recipe.form in ("relief", "nameplate") else [])]
     solid = raised(design, stages.stage)
     product = product_of(solid, "stl" if flat else "3mf", Wrapping(title), stages.stage)
     report: dict[str, Any] = {
@@ -150,7 +151,7 @@ def dxf_shapes(art: DxfArt) -> tuple[list[Drawn], list[str]]:
     return [Drawn(tuple(contours), colour, even_odd=True) for colour, contours in loops.items()], remarks
 
 
-def order_of(recipe: Recipe, shapes: list[Drawn], tolerance: float) -> tuple[Order, list[str]]:
+def order_of(recipe: Recipe, shapes: list[Drawn], tolerance: float) -> tuple[Order, list[Remark]]:
     """What the recipe orders to be built, and remarks on what is left out of it."""
     areas = [(shape.colour, area) for shape, area in zip(shapes, placed(recipe.art, shapes, tolerance), strict=True)]
     plain = recipe.base.colour.lower()

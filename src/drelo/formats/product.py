@@ -113,7 +113,7 @@ def product_of(made: Made, kind: FileKind, wrapping: Wrapping, stage: Stage = la
         parts=int(whole.shells().max()) + 1,
         volume=whole.volume,
         size=whole.size,
-        remarks=(*made.design.remarks, *beyond_reach(whole.size, wrapping.nozzle)),
+        remarks=tuple(map(str, (*made.design.remarks, *beyond_reach(whole.size, wrapping.nozzle)))),
     )
 
 

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 from flask import Response
 
+from drelo.application import intake
 from drelo.core.piece.document import Document
 from drelo.core.piece.edits import Edit, MoveSheet, Reshape
 from drelo.core.piece.flat import Flat
@@ -39,12 +40,18 @@ def changed(piece: str, revision: int, work: Callable[[State], Change], changes_
         change = work(state)
         if changes_only:
             difference = bench().flat_change(piece, before, change.document)
-            state = bench().pieces.edit(piece, revision, change.edit, change.document)
+            state = _named(bench().pieces.edit(piece, revision, change.edit, change.document))
             return change_reply(before, state, difference)
         flat = change.flat or bench().flat(piece, change.document)
-        return bench_reply(bench().pieces.edit(piece, revision, change.edit, change.document), flat)
+        return bench_reply(_named(bench().pieces.edit(piece, revision, change.edit, change.document)), flat)
     except Conflict as conflict:
         return conflict_answer(conflict)
+
+
+def _named(state: State) -> State:
+    """A piece that nobody has named yet is called by its picture or its words."""
+    title = intake.title_from(state.document) if state.name == intake.NAMELESS else None
+    return bench().pieces.rename(state.id, title) if title else state
 
 
 def shaped(piece: str, work: Callable[[State], Reshape | MoveSheet]) -> Callable[[State], Change]:

@@ -46,13 +46,13 @@ SAMPLE = "Plot Fourteen"
 
 @blueprint.post("/pieces/<piece_id>/leak", operation_id="leak", responses={200: LeakOut})
 def leak(path: PiecePath, body: LeakRequest) -> Response:
-    """The gap through which a pour would run out."""
+    """The gap through which a pour would run on."""
     document = bench().pieces.at(path.piece_id, body.revision)
-    found = bench().work(path.piece_id, shaping.leak, document, body.at)
+    found = bench().work(path.piece_id, shaping.leak, document, body.at, body.gap)
     if found is None:
         return reply(LeakOut(found=False))
-    start, end, width = found
-    return reply(LeakOut(found=True, start=start, end=end, width=width))
+    gap, held = found
+    return reply(LeakOut(found=True, start=gap.start, end=gap.end, width=gap.width, held=held))
 
 
 @blueprint.post("/pieces/<piece_id>/joining", operation_id="joining", responses={200: JoiningOut})
@@ -109,7 +109,9 @@ def take_outlines(path: PiecePath, body: OutlinesRequest) -> Response:
     """Write outlines as SVG, DXF or PNG; the address stays good until the store is emptied."""
     document = bench().pieces.at(path.piece_id, body.revision)
     title = bench().pieces.title(path.piece_id)
-    wanted = shaping.OutlineFile(body.kind, tuple(body.picked), body.spline, body.tolerance, body.dpi, body.kept)
+    wanted = shaping.OutlineFile(
+        body.kind, tuple(body.picked), body.spline, body.tolerance, body.dpi, body.kept, body.width
+    )
     data = bench().work(path.piece_id, shaping.outlines, document, wanted)
     asked = [document.model_dump(mode="json"), body.model_dump(exclude={"revision"})]
     key = hashlib.sha256(f"outlines 1 {json.dumps(asked, sort_keys=True)}".encode()).hexdigest()

@@ -17,6 +17,7 @@ from drelo.core.outline.grow import area_of
 from drelo.core.outline.joining import joining_growth
 from drelo.core.outline.outline import Outline
 from drelo.core.outline.path_data import read_path, write_path
+from drelo.core.outline.pour import Leak
 from drelo.core.piece.document import Document
 from drelo.core.piece.drawn import DrawnPath, Point
 from drelo.core.piece.edits import MoveSheet, Reshape
@@ -49,12 +50,10 @@ def shape(
 
 
 def leak(
-    checkpoint: Checkpoint, document: Document, assets: Mapping[str, bytes], at: Point
-) -> tuple[tuple[float, float], tuple[float, float], float] | None:
-    """The gap through which a pour would run out: from where to where, and its width, mm."""
-    shop = evaluation(checkpoint, assets).workshop(document)
-    found = find_leak(shop, at)
-    return None if found is None else (found.start, found.end, found.width)
+    checkpoint: Checkpoint, document: Document, assets: Mapping[str, bytes], at: Point, gap: float
+) -> tuple[Leak, bool] | None:
+    """The gap wider than `gap` (mm) through which a pour would run on, and whether something else holds it."""
+    return find_leak(evaluation(checkpoint, assets).workshop(document), at, gap)
 
 
 def joining(
@@ -132,7 +131,7 @@ def _middle(regions: Sequence[Known]) -> tuple[float, float]:
 class OutlineFile:
     """A file of outlines. picked: only these; kept: the sheet's own origin instead of the corner of all.
 
-    spline: of a DXF, else polylines within a tolerance, mm. dpi: of a PNG.
+    spline: of a DXF, else polylines within a tolerance, mm. dpi: of a PNG. width: of all, in place of their own, mm.
     """
 
     kind: Literal["svg", "dxf", "png"]
@@ -141,6 +140,7 @@ class OutlineFile:
     tolerance: float
     dpi: float
     kept: bool
+    width: float | None = None
 
 
 Drawn = dict[tuple[str, str], tuple[list[Outline], list[Contour]]]
@@ -154,19 +154,20 @@ def outlines(checkpoint: Checkpoint, document: Document, assets: Mapping[str, by
     found = items(shop, names) if names else []
     contours = [c for item in found for c in _contours(item.outlines, item.lines)]
     if not contours:
-        raise Refusal("There is no outline to take away.", "picked")
+        raise Refusal("There is no outline to export yet.", "picked")
     boxes = np.array([c.bounds for c in contours])
     low, high = boxes[:, :2].min(axis=0), boxes[:, 2:].max(axis=0)
-    dx, dy = (0.0, 0.0) if wanted.kept and wanted.kind == "dxf" else (-float(low[0]), -float(low[1]))
-    width, height = (float(v) for v in high - low)
+    by = wanted.width / float(high[0] - low[0]) if wanted.width and high[0] > low[0] else 1.0
+    dx, dy = (0.0, 0.0) if wanted.kept and wanted.kind == "dxf" else (-by * float(low[0]), -by * float(low[1]))
+    width, height = (by * float(v) for v in high - low)
     drawn: Drawn = {}
     for item in found:
         closed, lines = drawn.setdefault(_group(item), ([], []))
-        closed.extend(o.transformed(1, dx, dy) for o in item.outlines)
-        lines.extend(c.transformed(1, dx, dy) for c in item.lines)
+        closed.extend(o.transformed(by, dx, dy) for o in item.outlines)
+        lines.extend(c.transformed(by, dx, dy) for c in item.lines)
     match wanted.kind:
         case "png":
-            pieces = [(o.transformed(1, dx, dy), _group(item)[1]) for item in found for o in item.outlines]
+            pieces = [(o.transformed(by, dx, dy), _group(item)[1]) for item in found for o in item.outlines]
             return write_png(pieces, width, height, wanted.dpi)
         case "svg":
             return _as_svg(drawn, width, height)

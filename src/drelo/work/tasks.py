@@ -22,7 +22,7 @@ from drelo.core.piece.document import Document
 from drelo.core.piece.drawn import Point
 from drelo.core.piece.edits import PutPicture
 from drelo.core.piece.evaluate import Evaluation
-from drelo.core.piece.flat import Flat, flat_difference
+from drelo.core.piece.flat import Flat, FlatRemark, flat_difference
 from drelo.core.piece.former import brought_up
 from drelo.core.piece.incoming import in_place_of, laid_out
 from drelo.core.piece.look_over import LookOver
@@ -272,7 +272,9 @@ def from_recipe(checkpoint: Checkpoint, files: Mapping[str, bytes]) -> FromRecip
     choices = choices_of(told, at_size, evaluated.flat(at_size).regions)
     document = at_size.model_copy(update={"regions": choices})
     flat = evaluated.flat(document)
-    return FromRecipe(document, replace(flat, remarks=(*piece.remarks, *flat.remarks)), piece.assets, title)
+    return FromRecipe(
+        document, replace(flat, remarks=(*map(FlatRemark, piece.remarks), *flat.remarks)), piece.assets, title
+    )
 
 
 def recipe(checkpoint: Checkpoint, document: Document, assets: Mapping[str, bytes]) -> bytes:

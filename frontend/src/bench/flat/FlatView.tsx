@@ -6,6 +6,8 @@ import { SignButton } from "../../ui/Button";
 import { hasBegun } from "../begun";
 import { useDocument, useLook, usePicture, useShown, useUnderlay, useUnits } from "../select";
 import { ZOOM_EVENT } from "../shortcuts";
+import { leave, leftAt } from "../left";
+import { FillMiddle } from "../FillMiddle";
 import { useBench } from "../store";
 import { FIT_EVENT, FOCUS_EVENT, useAttempt, useLookOver, type Focus } from "../useLookOver";
 import { AreaMarks, AreaTools } from "./AreaTools";
@@ -22,16 +24,22 @@ import { RULER, Rulers } from "./Rulers";
 import { ShapeLayer } from "../shape/ShapeLayer";
 import { DrawnLines } from "./DrawnLines";
 import { WeakMarks } from "./WeakMarks";
+import { ToolHint } from "./ToolHint";
+import { UnderlayLook } from "./UnderlayLook";
 import { usePen } from "./usePen";
 import { WipeHandle } from "./Wipe";
 import { around, fitted, zoomed, type Rect, type Viewport } from "./viewport";
 
 /** A press that moves less than this (px) is a click. */
 const CLICK = 4;
+/** So long (ms) after the sheet was moved its place is remembered. */
+const LEAVE_MS = 400;
+/** px left free round the art in an inset. */
+const INSET_MARGIN = 14;
 /** px of the screen that a pixel of the picture gets when pixels are looked at; from here on their grid is drawn. */
 const PIXEL_ZOOM = 12;
 
-export function FlatView() {
+export function FlatView({ inset = false }: { inset?: boolean }) {
   const flat = useShown();
   const document = useDocument();
   const units = useUnits();
@@ -46,10 +54,12 @@ export function FlatView() {
   const { pick, setHover, setPointer } = useBench.getState();
   const frame = useRef<HTMLDivElement>(null);
   const [size, setSize] = useState({ width: 0, height: 0 });
-  const [view, setView] = useState<Viewport>({ scale: 4, x: 60, y: 60 });
+  const [moved, setView] = useState<Viewport>({ scale: 4, x: 60, y: 60 });
   const [nodes, setNodes] = useState(false);
   const [filled, setFilled] = useState(false);
   const own = useRef(false);
+  const piece = useBench((s) => s.piece?.id ?? "");
+  const opened = useRef("");
   /** Where the pointer was last, mm on the sheet. */
   const pointed = useRef<[number, number] | null>(null);
   const press = useRef<{ x: number; y: number; view: Viewport; moved: boolean } | null>(null);
@@ -58,17 +68,29 @@ export function FlatView() {
     const element = frame.current;
     if (!element) return;
     const watch = new ResizeObserver(([entry]) => {
-      if (entry) setSize({ width: entry.contentRect.width, height: entry.contentRect.height });
+      if (!entry) return;
+      const { width, height } = entry.contentRect;
+      setSize({ width, height });
+      if (!width || inset || opened.current === piece) return;
+      opened.current = piece;
+      // A piece that was left at some place of the sheet opens there.
+      const left = leftAt(piece).view;
+      if (!left) return;
+      own.current = true;
+      const { scale, middle } = left;
+      setView({ scale, x: width / 2 - middle[0] * scale, y: height / 2 - middle[1] * scale });
     });
     watch.observe(element);
     return () => watch.disconnect();
-  }, []);
+  }, [piece, inset]);
 
   const box = sheetBox(
     flat,
     stop === "Shape",
     stop === "Gather" || (stop === "Trace" && Boolean(flat?.areas.length)),
   );
+  // An inset shows the whole; where the maker moved the sheet is kept for when it is large again.
+  const view = inset && box ? fitted(box, size.width, size.height, 0, INSET_MARGIN) : moved;
   const pen = usePen(flat, 1 / view.scale);
   const key =
     box && `${box.x.toFixed(2)} ${box.y.toFixed(2)} ${box.width.toFixed(2)} ${box.height.toFixed(2)}`;
@@ -85,6 +107,16 @@ export function FlatView() {
     awaited.current = false;
   }, [fit, stop]);
   const somewhere = box !== null;
+  useEffect(() => {
+    if (!size.width || inset || opened.current !== piece) return;
+    const { scale, x, y } = moved;
+    const middle = [(size.width / 2 - x) / scale, (size.height / 2 - y) / scale] as const;
+    const resting = setTimeout(
+      () => leave(piece, { view: own.current ? { scale, middle } : null }),
+      LEAVE_MS,
+    );
+    return () => clearTimeout(resting);
+  }, [piece, moved, size.width, size.height, inset]);
   useLayoutEffect(() => {
     if (stop === "Shape" && !own.current) latest.current();
   }, [stop, size.width, size.height, somewhere]);
@@ -186,7 +218,7 @@ export function FlatView() {
     setPointer({ x: pointed.current[0], y: pointed.current[1] });
     const from = press.current;
     if (!from) {
-      if (pen.on && flat) pen.move(fromScreen([at.x, at.y], view));
+      if (pen.on && flat) pen.move(fromScreen([at.x, at.y], view), event.shiftKey);
       else setHover(regionAt(at));
       return;
     }
@@ -203,7 +235,7 @@ export function FlatView() {
     press.current = null;
     if (!from || from.moved || event.button !== 0) return;
     const at = place(event);
-    if (pen.on && flat) pen.click(fromScreen([at.x, at.y], view));
+    if (pen.on && flat) pen.click(fromScreen([at.x, at.y], view), event.shiftKey);
     else if (tool === "colour" && flat) void pickColour(look, fromScreen([at.x, at.y], view));
     else pick(regionAt(at), event.shiftKey || event.ctrlKey || event.metaKey);
   };
@@ -253,7 +285,7 @@ export function FlatView() {
                     </g>
                   )}
                   {stop === "Trace" && <SpotMark view={view} />}
-                  {stop === "Raise" && <WeakMarks view={view} />}
+                  {(stop === "Raise" || stop === "Prove") && <WeakMarks view={view} />}
                   <PenLines flat={flat} view={view} />
                   <DrawnLines flat={flat} view={view} />
                   {pen.on && <PenTail view={view} start={pen.start} tail={pen.tail} />}
@@ -263,18 +295,22 @@ export function FlatView() {
               {flat && stop === "Trace" && <AreaTools key={tool} view={view} />}
               {flat && stop === "Gather" && <CareTools key={tool} flat={flat} view={view} />}
               {flat && stop === "Gather" && tool === "place" && <PlaceTool flat={flat} view={view} />}
-              <Rulers view={view} width={size.width} height={size.height} units={units} />
+              {!inset && <Rulers view={view} width={size.width} height={size.height} units={units} />}
             </g>
           </svg>
         </div>
         {!hasBegun(document) && stop !== "Shape" && <EmptySheet />}
       </div>
-      {stop === "Trace" && <WipeHandle words={compared ? (attemptName ?? "attempt") : "picture"} />}
-      <header className="pointer-events-none absolute top-[22px] right-0 left-[22px] flex items-start justify-between p-2">
+      {!inset && <ToolHint />}
+      {stop === "Trace" && !inset && <WipeHandle words={compared ? (attemptName ?? "attempt") : "picture"} />}
+      <header
+        hidden={inset}
+        className="pointer-events-none absolute top-[22px] right-0 left-[22px] flex items-start justify-between p-2 [&[hidden]]:hidden"
+      >
         <h2 className="bg-sheet/80 rounded px-1.5 text-[15px]">Flat</h2>
         {flat && (flat.underlays.length || flat.things.length || flat.base_path || stop === "Shape") ? (
           <div className="bg-sheet/85 pointer-events-auto flex items-center rounded-md">
-            {stop !== "Gather" && flat.underlays.length > 0 && <UnderlayStrength />}
+            {stop !== "Gather" && flat.underlays.length > 0 && <UnderlayLook />}
             {stop === "Trace" && (
               <SignButton label="Fill the outlines" pressed={filled} onClick={() => setFilled(!filled)}>
                 <Contrast size={15} />
@@ -312,6 +348,7 @@ export function FlatView() {
             <SignButton label="Fit" onClick={refit}>
               <Maximize size={15} />
             </SignButton>
+            <FillMiddle name="flat" />
           </div>
         ) : null}
       </header>
@@ -369,23 +406,4 @@ function linesBox(flat: Flat): Rect {
   return flat.things.reduce((all, { box: [bx, by, w, h] }) => {
     return around(all, { x: bx, y: by, width: w, height: h });
   }, one);
-}
-
-function UnderlayStrength() {
-  const strength = useBench((s) => s.underlay);
-  const setUnderlay = useBench((s) => s.setUnderlay);
-  return (
-    <label className="text-soft hidden items-center gap-1.5 pr-1 pl-2 text-xs @xs:flex">
-      underlay
-      <input
-        type="range"
-        min={0}
-        max={1}
-        step={0.05}
-        value={strength}
-        onChange={(event) => setUnderlay(Number(event.target.value))}
-        className="accent-act w-20"
-      />
-    </label>
-  );
 }

@@ -86,6 +86,7 @@ const Drawing = memo(function Drawing({
   const stop = useBench((s) => s.stop);
   const faint = stop === "Gather" || (stop === "Trace" && !filled);
   const strength = useBench((s) => s.underlay);
+  const darker = useBench((s) => s.darker);
   const wipe = useBench((s) => s.wipe);
   const comparedId = useBench((s) => s.compared);
   const compared = useAttempt(comparedId);
@@ -116,7 +117,10 @@ const Drawing = memo(function Drawing({
                 height={underlay.pixels[1]}
                 preserveAspectRatio="none"
                 opacity={stop === "Gather" || (wipe !== null && !compared) ? 1 : strength}
-                style={{ imageRendering: view.scale * underlay.mm_per_px > 4 ? "pixelated" : "auto" }}
+                style={{
+                  filter: darker && stop !== "Gather" ? "contrast(2.4) brightness(0.9)" : undefined,
+                  imageRendering: view.scale * underlay.mm_per_px > 4 ? "pixelated" : "auto",
+                }}
               />
             ),
         )}

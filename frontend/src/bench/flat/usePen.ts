@@ -6,11 +6,14 @@ import { freshId } from "../ids";
 import { pictureOf, usePicture } from "../select";
 import { useBench } from "../store";
 import type { Point } from "./place";
+import { stepped } from "../shape/snaps";
 import { openLine, usePenState, type Line } from "../pen";
 
 type Clung = Schemas["ClungOut"];
 type Wish = { start: Point; end: Point; moving: boolean };
 
+/** With Shift a stretch is straight, in a direction of whole steps of so many degrees. */
+const STEP = 15;
 /** Clicks nearer to the start than this (px on the screen) close the line. */
 const CLOSE = 9;
 
@@ -56,10 +59,12 @@ export function usePen(flat: Flat | null, mmPerScreen: number) {
   const on = tool === "pen" && flat !== null;
   const shown = openLine(drawing, pen);
 
-  const take = async (at: Point) => {
-    const { kind, start, setStart } = usePenState.getState();
+  const take = async (clicked: Point, straight: boolean) => {
+    const { kind: chosen, start, setStart } = usePenState.getState();
     const line = lineNow();
     const last = line ? lastOf(line) : start;
+    const kind = last && straight ? "straight" : chosen;
+    const at = last && straight ? stepped(last, clicked, STEP) : clicked;
     const begin = line?.start;
     if (begin && Math.hypot(at[0] - begin[0], at[1] - begin[1]) < CLOSE * mmPerScreen) return close();
     let to: Point = at;
@@ -73,18 +78,21 @@ export function usePen(flat: Flat | null, mmPerScreen: number) {
     if (!last) return setStart(to);
     put([...(line?.stretches ?? []), { kind, to: [...to] }], false);
   };
-  const click = (at: Point) => {
-    clicks.current = clicks.current.then(() => take(at));
+  const click = (at: Point, straight: boolean) => {
+    clicks.current = clicks.current.then(() => take(at, straight));
   };
   const last = shown ? lastOf(shown) : pen.start;
-  const lead = (at: Point | null) => {
+  const lead = (at: Point | null, straight = false) => {
     if (!last || !at) return;
-    if (pen.kind === "edge") latest.current?.ask({ start: last, end: at, moving: true });
+    if (straight) {
+      latest.current?.cancel();
+      setTail([last, stepped(last, at, STEP)]);
+    } else if (pen.kind === "edge") latest.current?.ask({ start: last, end: at, moving: true });
     else setTail([last, at]);
   };
-  const move = (at: Point) => {
+  const move = (at: Point, straight: boolean) => {
     pointer.current = at;
-    lead(at);
+    lead(at, straight);
   };
   // A click is placed only when the server answers, and the pointer may rest by then: the tail goes on from there all
   // the same.

@@ -6,7 +6,8 @@ import type { Viewport } from "../flat/viewport";
 import { useBench } from "../store";
 import { Ground, takes } from "./Ground";
 import { SnapMark } from "./marks";
-import { seed, type NewThing } from "./objects";
+import { dragged, NOTCH, POINTS, putForm, SIDES, type Extent } from "./forms";
+import { seed } from "./objects";
 import type { Snap } from "./snaps";
 import { useShape, type ShapeForm } from "./state";
 import { toSheet, useSnap } from "./useSheet";
@@ -21,7 +22,7 @@ export function FormTool({ flat, view, tool }: { flat: Flat; view: Viewport; too
   const form = useShape((s) => s.form);
   const { setTool, setPointer } = useBench.getState();
   const [from, setFrom] = useState<Point | null>(null);
-  const [to, setTo] = useState<{ at: Point; snap: Snap | null } | null>(null);
+  const [to, setTo] = useState<{ extent: Extent | null; snap: Snap | null } | null>(null);
   const snap = useSnap(flat, view);
   useEffect(() => {
     const key = (event: KeyboardEvent) => event.key === "Escape" && setTool(null);
@@ -33,21 +34,10 @@ export function FormTool({ flat, view, tool }: { flat: Flat; view: Viewport; too
     const found = snap(raw);
     return { at: found?.at ?? raw, snap: found };
   };
-  const size = from && to ? reach(form, from, to.at) : null;
+  const how = (event: PointerEvent) => ({ middle: event.altKey, even: event.shiftKey });
   return (
     <g>
-      {tool === "form" && from && size && (
-        <ellipse
-          cx={view.x + from[0] * view.scale}
-          cy={view.y + from[1] * view.scale}
-          rx={(size[0] / 2) * view.scale}
-          ry={(size[1] / 2) * view.scale}
-          fill="none"
-          stroke="var(--act)"
-          strokeDasharray="5 3"
-          pointerEvents="none"
-        />
-      )}
+      {tool === "form" && from && to && <Preview form={form} extent={to.extent} view={view} />}
       <SnapMark snap={to?.snap ?? null} view={view} />
       <Ground
         cursor="cursor-crosshair"
@@ -56,17 +46,21 @@ export function FormTool({ flat, view, tool }: { flat: Flat; view: Viewport; too
         }}
         onPointerMove={(event) => {
           const aimed = aim(event);
-          setTo(aimed);
+          setTo({ extent: from && dragged(form, from, aimed.at, how(event)), snap: aimed.snap });
           setPointer({ x: aimed.at[0], y: aimed.at[1] });
         }}
         onPointerUp={(event) => {
           if (!from) return;
           event.stopPropagation();
           const end = aim(event).at;
-          const dragged = Math.hypot(end[0] - from[0], end[1] - from[1]) * view.scale > CLICK;
+          const far = Math.hypot(end[0] - from[0], end[1] - from[1]) * view.scale > CLICK;
           setFrom(null);
           if (tool === "words") putWords(from);
-          else putForm(form, from, dragged ? reach(form, from, end) : [USUAL, USUAL]);
+          else
+            putForm(
+              form,
+              far ? dragged(form, from, end, how(event)) : { at: from, width: USUAL, height: USUAL },
+            );
         }}
         onPointerLeave={() => setTo(null)}
       />
@@ -74,33 +68,29 @@ export function FormTool({ flat, view, tool }: { flat: Flat; view: Viewport; too
   );
 }
 
-function reach(form: ShapeForm, from: Point, to: Point): [number, number] {
-  const [x, y] = [2 * Math.abs(to[0] - from[0]), 2 * Math.abs(to[1] - from[1])];
-  if (form === "rectangle" || form === "ellipse") return [Math.max(x, 0.5), Math.max(y, 0.5)];
-  const wide = Math.max(2 * Math.hypot(to[0] - from[0], to[1] - from[1]), 0.5);
-  return [wide, wide];
-}
-
-/** Puts a shape with its middle on the sheet (mm), and picks it. */
-export function putForm(
-  form: ShapeForm,
-  at: Point,
-  [width, height]: readonly [number, number],
-  inner = width * (form === "star" ? 0.45 : 0.75),
-): void {
-  const thing: NewThing = {
-    kind: "shape",
-    id: seed(),
-    form,
-    at: [at[0], at[1]],
-    width,
-    height,
-    inner,
-    radius: form === "rectangle" ? Math.min(width, height) / 10 : 0,
-    sides: form === "star" ? 5 : 6,
-    follow: useBench.getState().piece?.document.symmetry ?? null,
-  };
-  place(thing);
+/** What is being dragged out, as it will be. */
+function Preview({ form, extent, view }: { form: ShapeForm; extent: Extent | null; view: Viewport }) {
+  if (!extent) return null;
+  const [x, y] = [view.x + extent.at[0] * view.scale, view.y + extent.at[1] * view.scale];
+  const [rx, ry] = [(extent.width / 2) * view.scale, (extent.height / 2) * view.scale];
+  const look = {
+    fill: "var(--act)",
+    fillOpacity: 0.08,
+    stroke: "var(--act)",
+    strokeDasharray: "5 3",
+    pointerEvents: "none",
+  } as const;
+  if (form === "rectangle") return <rect x={x - rx} y={y - ry} width={2 * rx} height={2 * ry} {...look} />;
+  if (form === "polygon" || form === "star") {
+    const count = form === "star" ? 2 * POINTS : SIDES;
+    const corners = Array.from({ length: count }, (_, i) => {
+      const angle = Math.PI / 2 + (i * 2 * Math.PI) / count;
+      const far = form === "star" && i % 2 ? NOTCH : 1;
+      return `${x + rx * far * Math.cos(angle)},${y - ry * far * Math.sin(angle)}`;
+    });
+    return <polygon points={corners.join(" ")} {...look} />;
+  }
+  return <ellipse cx={x} cy={y} rx={rx} ry={ry} {...look} />;
 }
 
 export function putWords(at: Point): void {
@@ -114,12 +104,8 @@ export function putWords(at: Point): void {
     radius: 30,
   };
   useShape.getState().set({ fresh: words });
-  place(words);
-}
-
-function place(thing: NewThing): void {
   const { commit, pickAll, setTool } = useBench.getState();
-  commit({ do: "put-drawn", things: [thing] });
-  pickAll([thing.id]);
+  commit({ do: "put-drawn", things: [words] });
+  pickAll([words.id]);
   setTool(null);
 }

@@ -27,7 +27,8 @@ export function LineTool({ flat, view }: { flat: Flat; view: Viewport }) {
   const { set } = useShape.getState();
   const { setTool, setPointer } = useBench.getState();
   const [pointer, setPointerAt] = useState<{ at: Point; snap: Snap | null } | null>(null);
-  const [start, setStart] = useState<Point | null>(null);
+  const start = useShape((s) => s.begin);
+  const ghost = useShape((s) => s.ghost);
   const snap = useSnap(flat, view);
   const line = useLine();
   const tip: Point | null = line ? lastOf(line) : start;
@@ -39,17 +40,15 @@ export function LineTool({ flat, view }: { flat: Flat; view: Viewport }) {
       if (event.target instanceof HTMLInputElement) return;
       if (event.key === "Escape") {
         event.stopPropagation();
-        if (drawing || start) {
-          set({ drawing: null, along: null });
-          setStart(null);
-        } else setTool(null);
+        if (drawing || start) leaveLine();
+        else setTool(null);
       }
       if (event.key === "Enter" && line) closeLine();
       if (event.key === "Backspace" && line) takeBack();
     };
     window.addEventListener("keydown", key, true);
     return () => window.removeEventListener("keydown", key, true);
-  }, [drawing, line, start, set, setTool]);
+  }, [drawing, line, start, setTool]);
   // A line that was undone away is not gone on with.
   useEffect(() => {
     if (drawing && document && !document.drawn.some((t) => t.id === drawing) && !useBench.getState().draft)
@@ -73,12 +72,11 @@ export function LineTool({ flat, view }: { flat: Flat; view: Viewport }) {
         set({ drawing: open });
         return;
       }
-      setStart(at);
+      set({ begin: at });
       return;
     }
     if (line && near(at, first)) return closeLine();
-    addPoint([at[0], at[1]], kind, start ? [start[0], start[1]] : null);
-    setStart(null);
+    addPoint([at[0], at[1]], kind);
   };
   return (
     <g>
@@ -90,6 +88,22 @@ export function LineTool({ flat, view }: { flat: Flat; view: Viewport }) {
           strokeDasharray={kind === "straight" ? undefined : "4 4"}
           pointerEvents="none"
         />
+      )}
+      {shownTip && ghost && (
+        <g pointerEvents="none" data-ghost>
+          <path
+            d={`M${px(shownTip, view)}L${px(ghost, view)}`}
+            stroke="var(--remark)"
+            strokeWidth={2}
+            strokeDasharray="6 4"
+          />
+          <circle
+            cx={view.x + ghost[0] * view.scale}
+            cy={view.y + ghost[1] * view.scale}
+            r={4}
+            fill="var(--remark)"
+          />
+        </g>
       )}
       {first && (
         <circle
@@ -183,14 +197,15 @@ function keep(line: DrawnLine): void {
   useBench.getState().commit({ do: "put-drawn", things: [line] });
 }
 
-/** Adds a click (mm on the sheet) to the line that is drawn, or begins one. */
-export function addPoint(to: Point, kind: LineKind, start: Point | null): void {
+/** Adds a point (mm on the sheet) to the line that is drawn, or begins one at where it was begun. */
+export function addPoint(to: Point, kind: LineKind): void {
   const before = current();
+  const start = useShape.getState().begin;
   const stretch = { kind, to: [to[0], to[1]] as [number, number] };
   if (before) return keep({ ...before, stretches: [...before.stretches, stretch] });
   if (!start) return;
   const id = seed();
-  useShape.getState().set({ drawing: id, along: null });
+  useShape.getState().set({ drawing: id, begin: null });
   keep({
     kind: "line",
     id,
@@ -204,7 +219,21 @@ export function closeLine(): void {
   const line = current();
   if (!line) return;
   keep({ ...line, closed: true });
-  useShape.getState().set({ drawing: null, along: null });
+  leaveLine();
+}
+
+/** The line stays as it is; the next click begins another or goes on at an end. What was drawn is picked. */
+export function leaveLine(): void {
+  const { drawing, set } = useShape.getState();
+  if (drawing) useBench.getState().pickAll([drawing]);
+  set({ drawing: null, begin: null, along: null, ghost: null });
+}
+
+/** Where the line that is drawn goes on from. */
+export function useTip(): Point | null {
+  const line = useLine();
+  const begin = useShape((s) => s.begin);
+  return line ? lastOf(line) : begin;
 }
 
 function takeBack(): void {

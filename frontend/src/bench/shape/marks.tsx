@@ -1,3 +1,4 @@
+import { X } from "lucide-react";
 import { useEffect } from "react";
 
 import type { Flat } from "../../api/client";
@@ -6,7 +7,7 @@ import { formatLength, unitName } from "../../ui/length";
 import { type Point } from "../flat/place";
 import type { Viewport } from "../flat/viewport";
 import { useDocument, useUnits } from "../select";
-import { pour } from "./ClicksTool";
+import { pour, pourAll } from "./ClicksTool";
 import { contoursOf } from "./contours";
 import type { Snap } from "./snaps";
 import { useShape } from "./state";
@@ -101,6 +102,8 @@ export function figuresOf(a: Point, b: Point): { distance: number; angle: number
 /** Where a pour ran out, with a click to close it. */
 export function Leak({ view }: { view: Viewport }) {
   const leak = useShape((s) => s.leak);
+  const gap = useShape((s) => s.gap);
+  const units = useUnits();
   const { set } = useShape.getState();
   if (!leak) return null;
   const [a, b] = [leak.start, leak.end];
@@ -108,25 +111,34 @@ export function Leak({ view }: { view: Viewport }) {
   return (
     <g data-leak={leak.width.toFixed(3)}>
       <path
+        pointerEvents="none"
         d={`M${view.x + a[0] * view.scale} ${view.y + a[1] * view.scale}L${view.x + b[0] * view.scale} ${view.y + b[1] * view.scale}`}
         stroke="var(--error)"
         strokeWidth={4}
         strokeLinecap="round"
-        pointerEvents="none"
       />
       <circle cx={x} cy={y} r={16} fill="none" stroke="var(--error)" strokeWidth={2} pointerEvents="none" />
-      <foreignObject x={x + 14} y={y + 10} width={236} height={84} className="overflow-visible">
+      <foreignObject x={x + 14} y={y + 10} width={256} height={96} className="overflow-visible">
         <div
           onPointerDown={(event) => event.stopPropagation()}
-          className="bg-sheet border-error w-[228px] rounded-md border px-2.5 py-2 text-[12.5px] shadow"
+          className="bg-sheet border-error w-[248px] rounded-md border px-2.5 py-2 text-[12.5px] shadow"
         >
-          <p className="mb-1.5">It runs out through a gap of {leak.width.toFixed(2)} mm.</p>
+          <p className="mb-1.5">
+            {leak.held ? "A line stops " : "It runs out through a gap of "}
+            {formatLength(leak.width, units)} {unitName(units)}
+            {leak.held ? " short of another here, so two areas run together." : "."}
+          </p>
           <div className="flex gap-1.5">
             <Button kind="act" className="h-7! grow" onClick={() => void pour(leak.at, leak.width + 1e-6)}>
               Close the gap
             </Button>
-            <Button className="h-7!" onClick={() => set({ leak: null })}>
-              Leave it
+            {leak.held && (
+              <Button className="h-7!" onClick={() => pourAll(leak.at, gap)}>
+                Pour both
+              </Button>
+            )}
+            <Button className="h-7!" aria-label="Leave it" onClick={() => set({ leak: null })}>
+              {leak.held ? <X size={14} aria-hidden /> : "Leave it"}
             </Button>
           </div>
         </div>

@@ -36,13 +36,18 @@ describe("snapping", () => {
 
 describe("typed directions", () => {
   it.each([
-    ["30", Math.PI / 6],
-    ["30°", Math.PI / 6],
-    ["1/4", Math.atan2(1, 4)],
-    ["1/0", Math.PI / 2],
-    ["-45", -Math.PI / 4],
-  ])("%s", (text, angle) => expect(direction(text)).toBeCloseTo(angle));
-  it.each(["", "abc", "1/", "30 degrees"])("“%s” is none", (text) => expect(direction(text)).toBeNull());
+    ["30", "angle", Math.PI / 6],
+    ["30°", "slope", Math.PI / 6],
+    ["1/4", "angle", Math.atan2(1, 4)],
+    ["1/0", "slope", Math.PI / 2],
+    ["4", "slope", Math.atan(4)],
+    ["0,5", "slope", Math.atan(0.5)],
+    ["25%", "slope", Math.atan(0.25)],
+    ["-45", "angle", -Math.PI / 4],
+  ] as const)("%s as %s", (text, plain, angle) => expect(direction(text, plain)).toBeCloseTo(angle));
+  it.each(["", "abc", "1/", "30 degrees"])("“%s” is none", (text) =>
+    expect(direction(text, "angle")).toBeNull(),
+  );
 });
 
 describe("kept directions", () => {

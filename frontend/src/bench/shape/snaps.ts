@@ -96,15 +96,20 @@ export function onLine(p: Point, a: Point, b: Point): Point {
   return [a[0] + t * dx, a[1] + t * dy];
 }
 
-/** A direction typed as degrees (`30`, `30°`) or as a slope (`1/4`), radians, up to the right; null when it is none. */
-export function direction(text: string): number | null {
-  const slope = /^\s*(-?\d+(?:\.\d+)?)\s*\/\s*(\d+(?:\.\d+)?)\s*$/.exec(text);
-  if (slope) {
-    const [up, across] = [Number(slope[1]), Number(slope[2])];
-    return across === 0 ? Math.PI / 2 : Math.atan2(up, across);
-  }
-  const degrees = /^\s*(-?\d+(?:[.,]\d+)?)\s*°?\s*$/.exec(text);
-  return degrees ? (Number((degrees[1] ?? "").replace(",", ".")) * Math.PI) / 180 : null;
+/**
+ * A direction, radians up from the right, typed as an angle in degrees or as a slope, rise over run: `1/4`, `25%`, and
+ * in a field for slopes `4` too; `30°` is an angle in either. Null when it is none.
+ */
+export function direction(text: string, plain: "angle" | "slope"): number | null {
+  const typed = text.trim().replace(",", ".");
+  const angle = /^(-?\d*\.?\d+)\s*(°|deg)$/.exec(typed);
+  if (angle) return (Number(angle[1]) * Math.PI) / 180;
+  const share = /^(-?\d*\.?\d+)\s*%$/.exec(typed);
+  if (share) return Math.atan(Number(share[1]) / 100);
+  const slope = /^(-?\d*\.?\d+)\s*[/:]\s*(\d*\.?\d+)$/.exec(typed);
+  if (slope) return Math.atan2(Number(slope[1]), Number(slope[2]));
+  if (!/^-?\d*\.?\d+$/.test(typed)) return null;
+  return plain === "slope" ? Math.atan(Number(typed)) : (Number(typed) * Math.PI) / 180;
 }
 
 /** The direction of a way, turned to the nearest of steps of so many degrees. */

@@ -16,12 +16,13 @@ import { OrbitControls } from "three/examples/jsm/controls/OrbitControls.js";
 
 import { SignButton } from "../../ui/Button";
 import { formatLength, unitName } from "../../ui/length";
+import { FillMiddle } from "../FillMiddle";
 import { useUnits } from "../select";
 import { useWeakSpots } from "../stops/raise/useWeakSpots";
 import { useBench } from "../store";
 import { lift, risesTo, sameRises } from "./lift";
 import { drawnByProcessor, useQuality, useWholePixels } from "./quality";
-import { distanceFor, planeOf, snappedTo, type Cut, type Spot } from "./probe";
+import { framed, planeOf, snappedTo, type Cut, type Spot } from "./probe";
 import { CutControls, Measurement, ProbeMarks, unseen } from "./ProbeParts";
 import { somethingStands, useSolid, type Run, type Solid } from "./useSolid";
 
@@ -44,10 +45,10 @@ const NAMES: Record<Side, string> = {
 const LOOK_EVENT = "drelo-look";
 const FIELD_OF_VIEW = 28;
 /** How much of the view a standard view fills. */
-const FILLED = 0.86;
+const FILLED = 0.88;
 
 /** The piece in the round: drag turns it, the wheel brings it nearer, the other button shifts it. */
-export default memo(function SolidView() {
+export default memo(function SolidView({ inset }: { inset: boolean }) {
   const { solid, problem } = useSolid();
   const empty = useBench((s) => !somethingStands(s.flat));
   const whole = useWholePixels();
@@ -110,12 +111,15 @@ export default memo(function SolidView() {
           />
         </Canvas>
       </div>
-      {solid && section !== null && (
+      {solid && !inset && section !== null && (
         <SectionSlider height={solid.size[2]} value={section} onChange={setSection} />
       )}
       {solid && probing === "measure" && <Measurement ends={ends} />}
       {solid && probing === "cut" && <CutControls cut={cut} reach={reach} onChange={setMoved} />}
-      <header className="pointer-events-none absolute inset-x-0 top-0 flex items-start justify-between p-2.5">
+      <header
+        hidden={inset}
+        className="pointer-events-none absolute inset-x-0 top-0 flex items-start justify-between p-2.5 [&[hidden]]:hidden"
+      >
         <h2 className="hidden px-1.5 text-[15px] @sm:block">Solid</h2>
         <div
           role="group"
@@ -142,6 +146,7 @@ export default memo(function SolidView() {
           >
             <Ruler size={15} />
           </SignButton>
+          <FillMiddle name="solid" />
           {(Object.keys(SIDES) as Side[]).map((side) =>
             side === "corner" ? (
               <SignButton key={side} label="Corner view" onClick={() => look(side)}>
@@ -259,7 +264,7 @@ const Scene = memo(function Scene({ solid, ...shown }: Shown & { solid: Solid | 
           </mesh>
         </>
       )}
-      <Orbit size={size} />
+      <Orbit size={size} solid={solid} />
     </>
   );
 });
@@ -442,7 +447,7 @@ function paint(corners: Uint8Array, run: Run, { r, g, b }: Color) {
   }
 }
 
-function Orbit({ size: [width, depth, height] }: { size: Solid["size"] }) {
+function Orbit({ size: [width, depth, height], solid }: { size: Solid["size"]; solid: Solid | null }) {
   const camera = useThree((s) => s.camera) as PerspectiveCamera;
   const canvas = useThree((s) => s.gl.domElement);
   const frame = useThree((s) => s.size);
@@ -450,6 +455,11 @@ function Orbit({ size: [width, depth, height] }: { size: Solid["size"] }) {
   const controls = useRef<OrbitControls | null>(null);
   const touched = useRef(false);
   const side = useRef<Side>("corner");
+  const shown = useRef(solid);
+  useEffect(() => {
+    shown.current = solid;
+  }, [solid]);
+  const there = solid !== null;
 
   useEffect(() => {
     const orbit = new OrbitControls(camera, canvas);
@@ -473,12 +483,15 @@ function Orbit({ size: [width, depth, height] }: { size: Solid["size"] }) {
     const look = (next: Side) => {
       const half = Math.tan((FIELD_OF_VIEW * Math.PI) / 360) * FILLED;
       const halves = [(half * frame.width) / Math.max(frame.height, 1), half] as const;
-      const target = new Vector3(0, 0, height / 2);
       const from = new Vector3(...SIDES[next]).normalize();
-      camera.position
-        .copy(from)
-        .multiplyScalar(distanceFor(from, [width, depth, height], halves))
-        .add(target);
+      const points = shown.current?.still.points;
+      if (!points) return;
+      const seen = framed(from, points, [width / 2, depth / 2, height / 2], halves);
+      const right = new Vector3(0, 0, 1).cross(from).normalize();
+      const target = new Vector3(0, 0, height / 2)
+        .addScaledVector(right, seen.right)
+        .addScaledVector(from.clone().cross(right), seen.up);
+      camera.position.copy(from).multiplyScalar(seen.distance).add(target);
       if (controls.current) {
         controls.current.target.copy(target);
         controls.current.update();
@@ -496,6 +509,6 @@ function Orbit({ size: [width, depth, height] }: { size: Solid["size"] }) {
     if (!touched.current) look(side.current);
     window.addEventListener(LOOK_EVENT, asked);
     return () => window.removeEventListener(LOOK_EVENT, asked);
-  }, [width, depth, height, camera, frame.width, frame.height, invalidate]);
+  }, [there, width, depth, height, camera, frame.width, frame.height, invalidate]);
   return null;
 }

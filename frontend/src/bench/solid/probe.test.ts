@@ -1,7 +1,7 @@
 import { Vector3 } from "three";
 import { describe, expect, it } from "vitest";
 
-import { distanceFor, planeOf, snappedTo, wayBetween } from "./probe";
+import { framed, planeOf, snappedTo, wayBetween } from "./probe";
 
 describe("measuring the solid", () => {
   it("gives the distance and how far it is along each axis", () => {
@@ -40,23 +40,32 @@ describe("a cut along a line", () => {
 });
 
 describe("a standard view", () => {
+  const box = (w: number, d: number, h: number) =>
+    [0, w].flatMap((x) => [0, d].flatMap((y) => [0, h].flatMap((z) => [x, y, z])));
+
   it("is so far off that the nearest side of the solid just fits", () => {
     const front = new Vector3(0, -1, 1e-4).normalize();
-    expect(distanceFor(front, [40, 10, 4], [0.5, 0.25])).toBeCloseTo(5 + 40, 1);
-    expect(distanceFor(front, [4, 10, 40], [0.5, 0.25])).toBeCloseTo(5 + 80, 1);
+    expect(framed(front, box(40, 10, 4), [20, 5, 2], [0.5, 0.25]).distance).toBeCloseTo(5 + 40, 1);
+    expect(framed(front, box(4, 10, 40), [2, 5, 20], [0.5, 0.25]).distance).toBeCloseTo(5 + 80, 1);
   });
 
-  it("shows every corner from aslant", () => {
+  it("shows every point from aslant, with as much room on the left as on the right", () => {
     const from = new Vector3(-0.42, -0.86, 0.78).normalize();
-    const distance = distanceFor(from, [60, 80, 5], [0.2, 0.3]);
+    const points = box(60, 80, 5);
+    const seen = framed(from, points, [0, 0, 0], [0.2, 0.3]);
     const right = new Vector3(0, 0, 1).cross(from).normalize();
-    const across = [-30, 30].flatMap((x) =>
-      [-40, 40].map((y) => {
-        const corner = new Vector3(x, y, -2.5);
-        return Math.abs(corner.dot(right)) / (distance - corner.dot(from));
-      }),
-    );
-    expect(Math.max(...across)).toBeLessThanOrEqual(0.2 + 1e-9);
-    expect(Math.max(...across)).toBeGreaterThan(0.18);
+    const up = from.clone().cross(right);
+    const target = right.clone().multiplyScalar(seen.right).addScaledVector(up, seen.up);
+    const across: number[] = [];
+    const high: number[] = [];
+    for (let i = 0; i < points.length; i += 3) {
+      const at = new Vector3(...points.slice(i, i + 3)).sub(target);
+      across.push(at.dot(right) / (seen.distance - at.dot(from)));
+      high.push(at.dot(up) / (seen.distance - at.dot(from)));
+    }
+    expect(Math.max(...across)).toBeCloseTo(0.2, 6);
+    expect(Math.min(...across)).toBeCloseTo(-0.2, 6);
+    expect(Math.max(...high)).toBeLessThanOrEqual(0.3);
+    expect(Math.min(...high)).toBeGreaterThanOrEqual(-0.3);
   });
 });

@@ -39,21 +39,39 @@ export function planeOf({ from, to, shift, turned }: Cut): { normal: Spot; at: S
   return { normal: [nx, ny, 0], at: [from[0] + nx * shift, from[1] + ny * shift, 0] };
 }
 
+/** Of many points only so many are asked; the rest lie between them. */
+const MOST_ASKED = 30_000;
+
 /**
- * How far from its middle a box must be seen, from a direction of length 1 and with z up, so that it fits a view whose
- * half width and height are `halves` at a distance of 1; mm.
+ * From where points fill a view: how far from the target, looking from a direction of length 1 with z up, and how far
+ * the target is to be moved to the right and up of what is seen so that they stand in the middle; mm. `halves` are the
+ * half width and height of the view at a distance of 1.
  */
-export function distanceFor(
+export function framed(
   from: Vector3,
-  size: Spot,
+  points: ArrayLike<number>,
+  target: Spot,
   [halfWidth, halfHeight]: readonly [number, number],
-): number {
+): { distance: number; right: number; up: number } {
   const right = new Vector3(0, 0, 1).cross(from).normalize();
   const up = from.clone().cross(right);
-  const corners = [-1, 1].flatMap((x) => [-1, 1].flatMap((y) => [-1, 1].map((z) => new Vector3(x, y, z))));
-  const least = corners.map((corner) => {
-    const at = corner.multiply(new Vector3(...size)).multiplyScalar(0.5);
-    return at.dot(from) + Math.max(Math.abs(at.dot(right)) / halfWidth, Math.abs(at.dot(up)) / halfHeight);
-  });
-  return Math.max(...least);
+  let [rightmost, leftmost, highest, lowest] = [-Infinity, -Infinity, -Infinity, -Infinity];
+  const step = 3 * Math.max(1, Math.floor(points.length / 3 / MOST_ASKED));
+  for (let i = 0; i + 2 < points.length; i += step) {
+    const x = (points[i] ?? 0) - target[0];
+    const y = (points[i + 1] ?? 0) - target[1];
+    const z = (points[i + 2] ?? 0) - target[2];
+    const near = x * from.x + y * from.y + z * from.z;
+    const across = (x * right.x + y * right.y + z * right.z) / halfWidth;
+    const high = (x * up.x + y * up.y + z * up.z) / halfHeight;
+    rightmost = Math.max(rightmost, near + across);
+    leftmost = Math.max(leftmost, near - across);
+    highest = Math.max(highest, near + high);
+    lowest = Math.max(lowest, near - high);
+  }
+  return {
+    distance: Math.max(rightmost + leftmost, highest + lowest) / 2,
+    right: ((rightmost - leftmost) / 2) * halfWidth,
+    up: ((highest - lowest) / 2) * halfHeight,
+  };
 }

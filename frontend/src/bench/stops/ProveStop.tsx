@@ -1,8 +1,9 @@
 import { formatLength, unitName } from "../../ui/length";
 import { extentOf } from "../flat/place";
 import { useShown, useUnits } from "../select";
-import { TakeAway } from "../TakeAway";
+import { ExportPanel } from "../ExportPanel";
 import { Figures } from "./parts";
+import { WeakSpots } from "./raise/WeakSpots";
 import { ManyNames } from "./prove/ManyNames";
 
 export function ProveStop() {
@@ -12,18 +13,18 @@ export function ProveStop() {
   const unit = unitName(units);
   return (
     <>
-      <TakeAway />
+      <ExportPanel />
       <div className="mt-5">
         <Figures
           rows={[
             ["Width", `${formatLength(width, units)} ${unit}`],
             ["Depth", `${formatLength(depth, units)} ${unit}`],
             ["Height", `${formatLength(flat?.total_height ?? 0, units)} ${unit}`],
-            ["Remarks", String(flat?.remarks.length ?? 0)],
           ]}
         />
       </div>
       <div className="mt-6">
+        <WeakSpots />
         <ManyNames />
       </div>
     </>

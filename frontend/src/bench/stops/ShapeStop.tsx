@@ -2,8 +2,9 @@ import { Choice } from "../../ui/fields";
 import { PARTS, useShape } from "../shape/state";
 import { useShown } from "../select";
 import { ChangePart } from "./shape/ChangePart";
+import { CheckPart } from "./shape/CheckPart";
 import { DrawPart } from "./shape/DrawPart";
-import { OutPart } from "./shape/OutPart";
+
 import { PickedPanel } from "./shape/PickedPanel";
 import { PlacePart } from "./shape/PlacePart";
 
@@ -32,7 +33,7 @@ export function ShapeStop() {
       )}
       {part === "Change" && <ChangePart />}
       {part === "Place" && <PlacePart flat={flat} />}
-      {part === "Out" && <OutPart />}
+      {part === "Check" && <CheckPart />}
     </>
   );
 }

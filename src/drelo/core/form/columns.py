@@ -10,6 +10,7 @@ import shapely
 from shapely.geometry.base import BaseGeometry
 
 from drelo.core.outline.outline import only_areas
+from drelo.core.remark import Remark
 
 
 @dataclass(frozen=True, order=True)
@@ -49,7 +50,7 @@ class Design:
     layers: tuple[BaseGeometry, ...]
     columns: tuple[Column, ...]
     filaments: tuple[Filament, ...]
-    remarks: tuple[str, ...] = ()
+    remarks: tuple[Remark, ...] = ()
     product: BaseGeometry | None = None
     owners: tuple[int, ...] = ()
     footprint: BaseGeometry | None = None

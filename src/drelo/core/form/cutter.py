@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -17,6 +17,7 @@ from drelo.core.form.checks import narrow_places
 from drelo.core.form.columns import Design, Filament, Level, crossed
 from drelo.core.outline.joining import bridge, links
 from drelo.core.outline.outline import only_areas
+from drelo.core.remark import Remark
 
 NOTHING: BaseGeometry = shapely.Polygon()
 # Dough narrower than this tears, and ribs closer than this hold it fast, mm.
@@ -42,6 +43,8 @@ class Cutter:
     holes: the silhouette's holes larger than `hole_area` (mm²) are cut too.
     ribs: inner lines mark the dough; they are rib_width wide and end rib_short below the edge.
     bar_width: of the cross-bars that tie what is loose to the flange.
+    flange_round: the flange's outer edges fall off over so much: at 45 degrees towards the bed, which prints without
+    supports, round above. handle: a bar across the back, as high as the flange.
     """
 
     edge: float = 0.5
@@ -56,6 +59,9 @@ class Cutter:
     rib_width: float = 1.2
     rib_short: float = 4.0
     bar_width: float = 4.0
+    flange_round: float = 0.0
+    handle: bool = False
+    handle_width: float = 14.0
     colour: str = "#30343b"
     layer: float = 0.2
 
@@ -92,8 +98,11 @@ def cutter(art: Sequence[BaseGeometry], numbers: Cutter, tolerance: float, holes
     marks = mirrored(inner_lines(art, silhouette, numbers)) if numbers.ribs else shapely.Polygon()
     blade = ring(numbers.wall)
     bars = _bars(blade, marks, numbers)
+    flange, undercut = _flange(ring, numbers)
+    if numbers.handle:
+        bars = shapely.union(bars, _handle(ring(numbers.wall + numbers.flange_width), numbers))
     tops: list[Level] = [
-        (ring(numbers.wall + numbers.flange_width), numbers.flange_height),
+        *flange,
         (bars, numbers.flange_height),
         (marks, numbers.depth - numbers.rib_short),
         (blade, numbers.depth - numbers.taper),
@@ -106,9 +115,12 @@ def cutter(art: Sequence[BaseGeometry], numbers: Cutter, tolerance: float, holes
         spacing = narrow_places(marks)[1]
         if spacing is not None and spacing.width < LEAST_SPACING:
             remarks.append(
-                f"Marking ribs stand {spacing.width:.1f} mm apart; under {LEAST_SPACING:g} mm the dough stays between."
+                Remark(
+                    f"Marking ribs are {spacing.width:.1f} mm apart; under {LEAST_SPACING:g} mm dough sticks between.",
+                    (-spacing.at[0], spacing.at[1]),
+                )
             )
-    layers, columns, _ = crossed(tops, [], 0.0)
+    layers, columns, _ = crossed(tops, undercut, 0.0)
     reach = shapely.buffer(silhouette, numbers.wall + numbers.flange_width, quad_segs=steps)
     filaments = (Filament(numbers.colour, "cutter"),)
     return Design(layers, columns, filaments, tuple(remarks), silhouette, footprint=reach)
@@ -125,6 +137,8 @@ def _check(numbers: Cutter) -> None:
         ("rib_width", numbers.rib_width, 0.2, 20.0),
         ("rib_short", numbers.rib_short, 0.0, 200.0),
         ("bar_width", numbers.bar_width, 0.4, 50.0),
+        ("flange_round", numbers.flange_round, 0.0, 20.0),
+        ("handle_width", numbers.handle_width, 2.0, 100.0),
         ("layer", numbers.layer, 0.02, 2.0),
     )
     for name, value, low, high in ranges:
@@ -222,27 +236,77 @@ def _bars(blade: BaseGeometry, marks: BaseGeometry, numbers: Cutter) -> BaseGeom
     return shapely.union_all(found) if found else shapely.Polygon()
 
 
-def _remarks(silhouette: BaseGeometry, numbers: Cutter) -> list[str]:
+def _flange(ring: Callable[[float], BaseGeometry], numbers: Cutter) -> tuple[list[Level], list[Level]]:
+    """The flange's tops, outermost first, and what lies free of the bed beneath its outer edge."""
+    whole, high = numbers.wall + numbers.flange_width, numbers.flange_height
+    size = min(numbers.flange_round, numbers.flange_width, high / 2)
+    if size <= 0:
+        return [(ring(whole), high)], []
+    count = max(1, math.ceil(size / numbers.layer - 1e-9))
+    tops, floors = [], []
+    for i in range(count):
+        # The outermost step is the lowest; each is as far in as the middle of its layer.
+        up = (count - i - 0.5) / count
+        inward = size * (1 - math.sqrt(max(0.0, 1 - up * up)))
+        tops.append((inward, high - size + size * (count - i) / count))
+        floors.append((size * (i + 0.5) / count, size * (count - i) / count))
+    tops.reverse()
+    solid = [(ring(whole - inward), top) for inward, top in tops]
+    outer = ring(whole)
+    free = [(shapely.difference(outer, ring(whole - inward)), low) for inward, low in reversed(floors)]
+    return solid, free
+
+
+def _handle(flange: BaseGeometry, numbers: Cutter) -> BaseGeometry:
+    """A bar across the middle, the long way, and shorter ones to what it does not reach."""
+    box = shapely.get_coordinates(shapely.minimum_rotated_rectangle(flange))[:3]
+    sides = np.diff(box, axis=0)
+    along = sides[int(np.argmax(np.hypot(*sides.T)))]
+    middle = np.asarray(shapely.get_coordinates(shapely.convex_hull(flange).centroid)[0])
+    half = numbers.handle_width / 2
+    axis = shapely.LineString([middle - along, middle + along])
+    across = shapely.buffer(axis, half, cap_style="flat")
+    met = shapely.get_coordinates(shapely.intersection(across, flange))
+    if not len(met):
+        return shapely.Polygon()
+    # From where it first meets the flange to where it last does.
+    unit = along / np.hypot(*along)
+    places = (met - middle) @ unit
+    ends = [middle + unit * float(places.min()), middle + unit * float(places.max())]
+    inside = shapely.buffer(shapely.LineString(ends), half, cap_style="flat")
+    bar: BaseGeometry = shapely.intersection(inside, shapely.convex_hull(flange))
+    parts = list(shapely.get_parts(shapely.union(flange, bar)))
+    return shapely.union_all([bar, *(bridge(link, numbers.handle_width, 0.1) for link in links(parts))])
+
+
+def _remarks(silhouette: BaseGeometry, numbers: Cutter) -> list[Remark]:
     remarks = []
     count = int(shapely.get_num_geometries(silhouette))
     if count > 1:
-        remarks.append(f"The silhouette is {count} separate shapes: the cutter cuts {count} biscuits at once.")
+        held = "A handle holds" if numbers.handle else "Thin bars hold"
+        more = "" if numbers.handle else " A handle is sturdier."
+        said = f"It cuts {count} biscuits at once. {held} the cutters together.{more}"
+        remarks.append(Remark(said, remedy=None if numbers.handle else "handle"))
     neck = narrow_places(silhouette)[0]
     if neck is not None and neck.width < LEAST_NECK:
         remarks.append(
-            f"The dough is only {neck.width:.1f} mm wide at x {neck.at[0]:.1f}, y {neck.at[1]:.1f}; "
-            f"under {LEAST_NECK:g} mm it tears. Make the art larger or thicken it there."
+            Remark(
+                f"The dough is only {neck.width:.1f} mm wide here; under {LEAST_NECK:g} mm it tears. "
+                "Make the art larger or thicken it there.",
+                neck.at,
+            )
         )
     sharp = sharp_corners(silhouette)
     if sharp:
-        x, y = sharp[0]
         many = f"{len(sharp)} corners are" if len(sharp) > 1 else "A corner is"
+        them = "them" if len(sharp) > 1 else "it"
         remarks.append(
-            f"{many} sharper than {SHARPEST:g} degrees, the first at x {x:.1f}, y {y:.1f}: dough stays in there. "
-            "Round them."
+            Remark(f"{many} sharper than {SHARPEST:g}°, and dough sticks in there. Round {them} off.", sharp[0])
         )
     if numbers.wall - numbers.edge > numbers.taper > 0:
-        remarks.append("The blade's taper is blunter than 45 degrees and will squash the dough.")
+        remarks.append(
+            Remark("The blade's taper is blunter than 45° and squashes the dough. Taper it over a greater height.")
+        )
     return remarks
 
 

@@ -47,7 +47,6 @@ def profile(edge: Edge, rise: float, layer: float) -> list[tuple[float, float]]:
         return [(0.0, rise)]
     if edge.kind == "draft":
         count = max(1, math.ceil(rise / layer - 1e-9))
-        # Each step's inset is that of its middle, so that the volume stays.
         reach = rise * math.tan(math.radians(edge.angle))
         return _merged([(reach * i / count, rise * (i + 1) / count) for i in range(count)])
     size = min(edge.size, rise)
@@ -58,6 +57,17 @@ def profile(edge: Edge, rise: float, layer: float) -> list[tuple[float, float]]:
         inset = size * up if edge.kind == "bevel" else size * (1 - math.sqrt(max(0.0, 1 - up * up)))
         steps.append((inset, rise - size + size * (i + 1) / count))
     return _merged(steps)
+
+
+def footing(edge: Edge, rise: float, layer: float) -> list[tuple[float, float]]:
+    """How far a drafted wall stands out beyond its face, and how far up that reaches, mm: from the foot up.
+
+    The face itself is no step of it.
+    """
+    count = max(1, math.ceil(rise / layer - 1e-9))
+    reach = rise * math.tan(math.radians(edge.angle))
+    steps = [(reach * (count - 1 - i) / count, rise * (i + 1) / count) for i in range(count)]
+    return [(by, top) for by, top in steps if by >= LEAST_STEP]
 
 
 def pocket_profile(edge: Edge, depth: float, layer: float) -> list[tuple[float, float]]:
@@ -83,6 +93,11 @@ def _merged(steps: list[tuple[float, float]]) -> list[tuple[float, float]]:
         else:
             result.append((inset, top))
     return result
+
+
+def grown(shape: BaseGeometry, by: float, tolerance: float) -> BaseGeometry:
+    """The shape grown by `by` mm; its outer corners round."""
+    return shapely.buffer(shape, by, quad_segs=quarter_steps(by, tolerance), join_style="round")
 
 
 def inset(shape: BaseGeometry, by: float, tolerance: float) -> BaseGeometry:

@@ -10,6 +10,7 @@ from shapely.geometry.base import BaseGeometry
 
 from drelo.core.form.base import Base
 from drelo.core.form.relief import Part
+from drelo.core.remark import Remark
 
 # How far round a hole its wall is looked for, mm, and which share of it may be missing.
 WALL = 0.05
@@ -19,44 +20,50 @@ NARROWEST, WIDEST = 0.8, 10.0
 ROUND = 0.98
 
 
-def remarks_on_holes(parts: Sequence[Part], footprint: BaseGeometry | None, base: Base | None) -> tuple[str, ...]:
+def remarks_on_holes(parts: Sequence[Part], footprint: BaseGeometry | None, base: Base | None) -> tuple[Remark, ...]:
     """Remarks. footprint: what lies beneath the art, if anything. base: of a relief."""
     solid = [p.shape for p in parts if not p.hole]
-    said = [_of_wall(part, [*solid, *([] if footprint is None else [footprint])]) for part in parts if part.hole]
+    around = [*solid, *([] if footprint is None else [footprint])]
+    said = [_of_wall(part, around) for part in parts if part.hole]
     if base is not None and base.shape == "outline" and not base.keep_holes:
         said.append(_closed(solid))
-    return tuple(s for s in said if s)
+    return tuple(remark for remark in said if remark is not None)
 
 
-def _of_wall(hole: Part, solid: Sequence[BaseGeometry]) -> str:
+def _of_wall(hole: Part, solid: Sequence[BaseGeometry]) -> Remark | None:
     ring = shapely.difference(shapely.buffer(hole.shape, WALL), hole.shape)
     around = [shape for shape in solid if shapely.intersects(shape, ring)]
     there = shapely.intersection(ring, shapely.union_all(around)).area if around else 0.0
     name = hole.name or "A hole"
     if there <= MISSING * ring.area:
-        return f"{name} lies beside the piece and makes no hole in it. Move it onto the piece."
+        return Remark(f"{name} is beside the piece. Move it onto the piece.", _middle(hole.shape))
     if there < (1 - MISSING) * ring.area:
-        return f"{name} breaks through the edge. Move it further in, or make it smaller."
-    return ""
+        return Remark(f"{name} breaks through the edge. Move it further in, or make it smaller.", _middle(hole.shape))
+    return None
 
 
-def _closed(solid: Sequence[BaseGeometry]) -> str:
+def _middle(shape: BaseGeometry) -> tuple[float, float]:
+    return shape.centroid.x, shape.centroid.y
+
+
+def _closed(solid: Sequence[BaseGeometry]) -> Remark | None:
     """On round holes in the art that a base which follows its outline closes."""
     shapes = np.array(solid, object)
     holes = np.array([shapely.Polygon(r) for p in shapely.get_parts(shapes) for r in p.interiors], object)
     if not len(holes):
-        return ""
+        return None
     area, around = shapely.area(holes), shapely.length(holes)
     wide = 2 * np.sqrt(area / np.pi)
     like = (wide >= NARROWEST) & (wide <= WIDEST) & (4 * np.pi * area >= ROUND * around**2)
     if not like.any():
-        return ""
+        return None
     # A hole in which something else stands is not meant to be looked through.
     tree = shapely.STRtree(shapes)
     filled = np.unique(tree.query(shapely.centroid(holes), predicate="within")[0])
     like[filled] = False
     if not like.any():
-        return ""
+        return None
     size = f"{wide[like].min():.1f} mm wide"
-    many = f"{like.sum()} round holes, from {size}, are" if like.sum() > 1 else f"A round hole, {size}, is"
-    return f"{many} closed by the base. To go through, set a hole there: in Shape, under Change, To hang it by."
+    many = f"{like.sum()} round holes, from {size} on, are" if like.sum() > 1 else f"A round hole, {size}, is"
+    first = int(np.flatnonzero(like)[0])
+    return Remark(f"{many} closed by the base.", _middle(holes[first]), "hole", float(wide[first]))

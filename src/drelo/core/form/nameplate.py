@@ -19,6 +19,7 @@ from drelo.core.form.columns import Band, Column, Design, Filament
 from drelo.core.form.relief import INLAY_DEPTH, Part, column_of, holes_of, rooted
 from drelo.core.outline.joining import bridge, joining_growth, links
 from drelo.core.outline.outline import only_areas
+from drelo.core.remark import Remark
 
 Join = Literal["grow", "tie"]
 FixingKind = Literal["none", "loop", "screws"]
@@ -81,7 +82,7 @@ def nameplate(parts: Sequence[Part], numbers: Nameplate, tolerance: float) -> De
     if not letters.area > 0:
         raise Refusal("The art is empty: there are no letters to raise.", "art")
     _check(numbers, parts)
-    remarks: list[str] = []
+    remarks: list[Remark] = []
     backing = backing_of(letters, numbers, tolerance, remarks)
     holes: BaseGeometry = shapely.Polygon()
     plain = backing
@@ -115,7 +116,7 @@ def nameplate(parts: Sequence[Part], numbers: Nameplate, tolerance: float) -> De
         for bracket in feet(backing, numbers):
             layers.append(bracket)
             columns.append((Band(0.0, FOOT_THICK, 0),))
-        remarks.append("The two feet lie beside the plate: slide it into their slots.")
+        remarks.append(Remark("Two feet are printed beside the plate. Slide the plate into their slots."))
     names = ["backing", *(_name(parts, colour) for colour in colours[1:])]
     used = sorted({band.filament for column in columns for band in column})
     place = {old: new for new, old in enumerate(used)}
@@ -162,7 +163,7 @@ def _check(numbers: Nameplate, parts: Sequence[Part]) -> None:
             )
 
 
-def backing_of(letters: BaseGeometry, numbers: Nameplate, tolerance: float, remarks: list[str]) -> BaseGeometry:
+def backing_of(letters: BaseGeometry, numbers: Nameplate, tolerance: float, remarks: list[Remark]) -> BaseGeometry:
     """The backing's footprint, one connected part. letters: they may overlap."""
     base = Base(
         numbers.shape,
@@ -180,7 +181,7 @@ def backing_of(letters: BaseGeometry, numbers: Nameplate, tolerance: float, rema
     if numbers.join == "tie":
         found = links(list(shapely.get_parts(plate)))
         ties = [bridge(link, numbers.tie_width, numbers.margin + numbers.tie_width / 2) for link in found]
-        remarks.append(f"{len(ties)} ties hold the backing together; the longest is {found[-1].length:.2f} mm.")
+        remarks.append(Remark(f"{len(ties)} ties hold the backing together; the longest is {found[-1].length:.2f} mm."))
         return without_holes(shapely.union_all([plate, *ties]))
     letters = shapely.union_all(shapely.get_parts(letters))
     need = joining_growth(list(shapely.get_parts(letters)))
@@ -188,13 +189,15 @@ def backing_of(letters: BaseGeometry, numbers: Nameplate, tolerance: float, rema
     # Chords cut a little off every round corner.
     plate = without_holes(grown(without_holes(letters), margin + tolerance, tolerance))
     remarks.append(
-        f"The backing grows {margin:.2f} mm instead of {numbers.margin:g} mm, so that all letters hold together."
+        Remark(
+            f"The backing's margin is {margin:.2f} mm instead of {numbers.margin:g} mm, to hold all letters together."
+        )
     )
     return plate
 
 
 def loop(
-    backing: BaseGeometry, letters: BaseGeometry, fixing: Fixing, tolerance: float, remarks: list[str]
+    backing: BaseGeometry, letters: BaseGeometry, fixing: Fixing, tolerance: float, remarks: list[Remark]
 ) -> tuple[BaseGeometry, BaseGeometry]:
     """A ring with its hole, where the backing holds it best: its body, and the hole."""
     outer, inner = fixing.inner / 2 + fixing.wall, fixing.inner / 2
@@ -220,10 +223,14 @@ def loop(
         if score > most:
             best, held, most = int(place), area, score
     if not clear[best]:
-        remarks.append("The key loop cuts into a letter: give the backing a wider margin, or choose another side.")
+        remarks.append(
+            Remark("The key loop cuts into a letter. Give the backing a wider margin, or choose another side.")
+        )
         held = float(shapely.intersection(bodies[best], rough).area)
     if held < 1.2 * fixing.wall**2:
-        remarks.append("The key loop hangs on little: give the backing a wider margin, or choose another side.")
+        remarks.append(
+            Remark("The key loop has little to hold on to. Give the backing a wider margin, or choose another side.")
+        )
     x, y = centres[best].tolist()
     return disc(x, y, outer, tolerance), disc(x, y, inner, tolerance)
 

@@ -18,6 +18,7 @@ from drelo.core.form.holes import remarks_on_holes
 from drelo.core.form.nameplate import Nameplate, nameplate
 from drelo.core.form.relief import Part, Relief, holes_of, relief
 from drelo.core.form.stamp import Stamp, stamp
+from drelo.core.remark import Remark
 
 Form = Literal["relief", "stamp", "cutter", "nameplate"]
 # What encloses less than this share of its box's square encloses nothing.
@@ -45,7 +46,9 @@ class Order:
 STEP = 2.0**-28
 
 
-def ordered(parts: Sequence[Part], numbers: Relief | Stamp | Cutter | Nameplate, base: Base) -> tuple[Order, list[str]]:
+def ordered(
+    parts: Sequence[Part], numbers: Relief | Stamp | Cutter | Nameplate, base: Base
+) -> tuple[Order, list[Remark]]:
     """An order of the parts that enclose something, and a remark on those that do not.
 
     Raises Refusal where none does and there is no plain block to build.
@@ -63,7 +66,7 @@ def ordered(parts: Sequence[Part], numbers: Relief | Stamp | Cutter | Nameplate,
     if not gone:
         return Order(kept, numbers, base), []
     said = "1 outline encloses nothing and is" if gone == 1 else f"{gone} outlines enclose nothing and are"
-    return Order(kept, numbers, base), [f"{said} left out."]
+    return Order(kept, numbers, base), [Remark(f"{said} left out.")]
 
 
 def encloses(shapes: Sequence[BaseGeometry]) -> list[bool]:

@@ -14,8 +14,9 @@ from shapely.geometry.base import BaseGeometry
 from drelo.core.errors import Refusal
 from drelo.core.form.base import Base, base_plate
 from drelo.core.form.columns import Band, Column, Design, Filament
-from drelo.core.form.edges import STRAIGHT, Edge, check_edge, inset, pocket_profile, profile
+from drelo.core.form.edges import STRAIGHT, Edge, check_edge, footing, grown, inset, pocket_profile, profile
 from drelo.core.outline.outline import only_areas
+from drelo.core.remark import Remark
 
 Height = float | Literal["through"]
 MAX_HEIGHT = 500.0
@@ -91,24 +92,28 @@ def relief(
     thickness = base.thickness if base.shape != "none" else 0.0
     if numbers.clip and thickness:
         drawn = [replace(p, shape=only_areas(shapely.intersection(p.shape, plate))) for p in drawn]
-    remarks = []
+    remarks: list[Remark] = []
     if thickness:
         drawn, cut = _kept_inside(drawn, plate)
         if cut > 0:
             remarks.append(
-                f"{cut:.1f} mm² of what is sunk or flush lie beside the base, where there is nothing to cut."
+                Remark(
+                    f"{cut:.1f} mm² of what is sunk or flush is beside the base, where there is nothing to cut into."
+                )
             )
     overhang = _overhang(drawn, plate) if base.shape != "none" else None
     if overhang is not None:
         far = shapely.distance(plate, shapely.points(shapely.get_coordinates(overhang))).max()
-        remarks.append(f"The art stands out over the base by up to {far:.2f} mm; there it goes down to the bottom.")
-    remarks.append(_loose(drawn, plate, base))
+        remarks.append(
+            Remark(f"The art reaches {far:.2f} mm past the base; there it goes down to the bottom.", remedy="clip")
+        )
+    remarks += _loose(drawn, plate, base)
     if base.shape == "none" and any(p.height in (0, "through") for p in drawn):
-        remarks.append("Parts of height 0 or cut through leave nothing where there is no base.")
+        remarks.append(Remark("Without a base, regions that are flush or cut through leave nothing to print."))
     colours = list(dict.fromkeys([base.colour] * bool(thickness) + [p.colour for p in drawn]))
     number = {colour: i for i, colour in enumerate(colours)}
     inlay = min(numbers.inlay, thickness)
-    stepped = _stepped(drawn, numbers.layer, tolerance)
+    stepped = _stepped(drawn, numbers.layer, tolerance, plate if thickness else None)
     own_base = number[base.colour] if thickness else 0
     columns = [column_of(p, thickness, own_base, number[p.colour], inlay) for p in stepped]
     columns = rooted(stepped, columns, thickness, inlay)
@@ -128,13 +133,12 @@ def relief(
         owners.append(-1)
     used = {band.filament for column in stacks for band in column}
     filaments = [Filament(colour, _body_name(colour, drawn, base, bool(thickness))) for colour in colours]
-    said = tuple(r for r in remarks if r)
     footprint = (plate if holes.is_empty else shapely.difference(plate, holes)) if thickness else None
     whole = Design(
         tuple(layers),
         tuple(stacks),
         tuple(filaments),
-        said,
+        tuple(remarks),
         owners=tuple(owners),
         footprint=footprint,
         overhang=overhang,
@@ -154,8 +158,8 @@ def _check_relief(numbers: Relief) -> None:
             raise Refusal(f"The relief's {name} must lie between {low:g} and {high:g} mm.", f"relief.{name}")
 
 
-def _stepped(parts: Sequence[Part], layer: float, tolerance: float) -> list[Part]:
-    """Parts whose edges fall off as several, one inside the other."""
+def _stepped(parts: Sequence[Part], layer: float, tolerance: float, plate: BaseGeometry | None) -> list[Part]:
+    """Parts whose edges fall off as several, one inside the other. plate: the base, if there is one."""
     falling = {i for i, p in enumerate(parts) if p.edge.kind != "straight" and p.height not in ("through", 0)}
     if not falling:
         return list(parts)
@@ -163,12 +167,16 @@ def _stepped(parts: Sequence[Part], layer: float, tolerance: float) -> list[Part
     tree = shapely.STRtree(shapes)
     result: list[Part] = []
     for number, part in enumerate(parts):
-        result.append(part)
         if number not in falling or part.height == "through":
+            result.append(part)
             continue
         over = np.sort(tree.query(part.shape))
         covered = shapely.union_all(shapes[over[over > number]])
         seen = only_areas(shapely.difference(part.shape, covered))
+        if part.edge.kind == "draft" and part.height > 0:
+            result += [*_foot(parts, tree, number, seen, plate, layer, tolerance), part]
+            continue
+        result.append(part)
         falls = profile if part.height > 0 else pocket_profile
         sign = 1 if part.height > 0 else -1
         levels = falls(part.edge, abs(part.height), layer)
@@ -178,6 +186,33 @@ def _stepped(parts: Sequence[Part], layer: float, tolerance: float) -> list[Part
             if not smaller.is_empty:
                 result.append(replace(part, shape=smaller, height=sign * reach))
     return result
+
+
+def _foot(
+    parts: Sequence[Part],
+    tree: shapely.STRtree,
+    number: int,
+    seen: BaseGeometry,
+    plate: BaseGeometry | None,
+    layer: float,
+    tolerance: float,
+) -> list[Part]:
+    """What a raised region with a draft stands on: its face is as drawn, and it widens down from there.
+
+    It covers nothing that is as high or higher, sunk, or cut through, and does not reach over the base.
+    """
+    part = parts[number]
+    steps = []
+    for by, level in footing(part.edge, abs(float(part.height)), layer):
+        wide = grown(seen, by, tolerance)
+        near = [parts[i] for i in tree.query(wide).tolist() if i != number]
+        higher = [p.shape for p in near if p.height == "through" or p.height <= 0 or p.height >= level]
+        wide = shapely.difference(wide, shapely.union_all(higher))
+        if plate is not None:
+            wide = shapely.intersection(wide, plate)
+        if not (wide := only_areas(wide)).is_empty:
+            steps.append(replace(part, shape=wide, height=level))
+    return steps
 
 
 def _check(part: Part, base: Base) -> None:
@@ -260,13 +295,15 @@ def _overhang(parts: Sequence[Part], plate: BaseGeometry) -> BaseGeometry | None
     return None if outside.area <= 1e-3 + 1e-6 * plate.area else outside
 
 
-def _loose(parts: Sequence[Part], plate: BaseGeometry, base: Base) -> str:
+def _loose(parts: Sequence[Part], plate: BaseGeometry, base: Base) -> list[Remark]:
     whole = shapely.union_all([p.shape for p in parts if p.height != "through"]) if base.shape == "none" else plate
     count = int(shapely.get_num_geometries(whole))
     if count < 2:
-        return ""
-    mend = "Choose a base" if base.shape == "none" else "Widen the base's margin, or choose a round or rectangular one"
-    return f"The piece falls into {count} separate parts. {mend} to hold them together."
+        return []
+    mend = "Choose a base" if base.shape == "none" else "Widen the base's margin, or use one plate for all"
+    return [
+        Remark(f"The piece comes out in {count} separate parts. {mend}, to hold them together.", remedy="one plate")
+    ]
 
 
 def _body_name(colour: str, parts: Sequence[Part], base: Base, has_base: bool) -> str:

@@ -20,6 +20,7 @@ from drelo.core.form.columns import Design, Filament, Level, crossed
 from drelo.core.form.edges import Edge, profile
 from drelo.core.outline.outline import only_areas
 from drelo.core.region.arrangement import MAX_FACES
+from drelo.core.remark import Remark
 
 GripKind = Literal["none", "knob", "bar", "socket"]
 MAX_GRIP = 200.0
@@ -34,8 +35,8 @@ KEPT_GAP = 0.3
 UNDER_FACE = 0.02
 # Chord tolerance of the steps of a draft, against how far one goes out.
 STEP_CHORD = 0.25
-# The mark on the back: how large it is against the plate, at most how large, and how deep, mm.
-MARK_SHARE, MARK_MOST, MARK_DEPTH = 0.22, 8.0, 0.6
+# The mark on the back: how large it is against the plate, at most how large, how deep, and how wide its line is, mm.
+MARK_SHARE, MARK_MOST, MARK_DEPTH, MARK_LINE = 0.22, 8.0, 0.6, 0.8
 # A socket leaves so much of the plate over it, mm.
 SOCKET_ROOF = 0.8
 # A knob widens to the plate at 45 degrees, which prints without supports, in steps of so many layers.
@@ -93,7 +94,7 @@ def stamp(art: Sequence[BaseGeometry], numbers: Stamp, tolerance: float, holes: 
     _check(numbers)
     face = mirrored(inked)
     plate = base_plate(_plate(numbers), face, tolerance)
-    remarks: list[str] = []
+    remarks: list[Remark] = []
     grip = _grip(numbers, plate, tolerance)
     lift = numbers.grip.height if grip else 0.0
     front = lift + numbers.thickness
@@ -226,7 +227,9 @@ def _handle(grip: Grip, x: float, y: float, by: float, tolerance: float) -> Base
     )
 
 
-def _cuts(numbers: Stamp, plate: BaseGeometry, grip: list[Level], tolerance: float, remarks: list[str]) -> list[Level]:
+def _cuts(
+    numbers: Stamp, plate: BaseGeometry, grip: list[Level], tolerance: float, remarks: list[Remark]
+) -> list[Level]:
     """What is cut into the back, and how deep."""
     cuts = []
     centre = plate.centroid
@@ -234,7 +237,7 @@ def _cuts(numbers: Stamp, plate: BaseGeometry, grip: list[Level], tolerance: flo
     if numbers.grip.kind == "socket":
         hole = disc(centre.x, centre.y, numbers.grip.diameter / 2, tolerance)
         if not plate.buffer(-SOCKET_ROOF).covers(hole):
-            remarks.append("The peg's socket is wider than the plate; choose a thinner peg or a wider margin.")
+            remarks.append(Remark("The peg's socket is wider than the plate. Choose a thinner peg or a wider margin."))
         cuts.append((hole, numbers.grip.height))
         taken = hole.buffer(1.0)
     if numbers.mark:
@@ -244,9 +247,11 @@ def _cuts(numbers: Stamp, plate: BaseGeometry, grip: list[Level], tolerance: flo
         room = shapely.difference(plate.buffer(-0.8), taken)
         placed = _placed(affinity.scale(arrow, size, size, origin=(0, 0)), room, centre.x, y1)
         if placed is None:
-            remarks.append("There is no room on the back for the mark that points up.")
+            remarks.append(Remark("There is no room on the back for the mark that points up."))
         else:
-            cuts.append((placed, min(MARK_DEPTH, numbers.thickness / 2)))
+            # Only its outline: over so narrow a groove a print needs no support.
+            groove = shapely.difference(placed, placed.buffer(-MARK_LINE))
+            cuts.append((groove, min(MARK_DEPTH, numbers.thickness / 2)))
     return cuts
 
 
@@ -267,35 +272,50 @@ def _placed(mark: BaseGeometry, room: BaseGeometry, x: float, top: float) -> Bas
     return None
 
 
-def _remarks(inked: BaseGeometry, numbers: Stamp, plate: BaseGeometry, grip: list[Level]) -> list[str]:
+def _remarks(inked: BaseGeometry, numbers: Stamp, plate: BaseGeometry, grip: list[Level]) -> list[Remark]:
     lines, gaps = narrow_places(inked)
     remarks = []
     if lines is not None and lines.width < LEAST_LINE:
         remarks.append(
-            f"The thinnest line is {lines.width:.2f} mm at x {lines.at[0]:.1f}, y {lines.at[1]:.1f}; "
-            f"under {LEAST_LINE:g} mm it hardly stands. Make the art larger or its lines wider."
+            Remark(
+                f"The thinnest line is {lines.width:.2f} mm wide; under {LEAST_LINE:g} mm it may break off. "
+                "Make the art larger or its lines wider.",
+                lines.at,
+            )
         )
     if gaps is not None and gaps.width < LEAST_GAP:
         remarks.append(
-            f"The narrowest gap is {gaps.width:.2f} mm at x {gaps.at[0]:.1f}, y {gaps.at[1]:.1f}; "
-            f"under {LEAST_GAP:g} mm it fills with ink."
+            Remark(
+                f"The narrowest gap is {gaps.width:.2f} mm wide; under {LEAST_GAP:g} mm it fills with ink. "
+                "Make the art larger or the gap wider.",
+                gaps.at,
+            )
         )
     if numbers.depth < LEAST_DEPTH:
         remarks.append(
-            f"A background only {numbers.depth:g} mm deep takes up ink and prints; {LEAST_DEPTH:g} mm or more is safe."
+            Remark(
+                f"A background only {numbers.depth:g} mm deep takes up ink and prints too. "
+                f"Make the relief {LEAST_DEPTH:g} mm deep or more."
+            )
         )
     parts = int(shapely.get_num_geometries(plate))
     if parts > 1:
         remarks.append(
-            f"The plate falls into {parts} separate parts. Widen its margin, or choose a round or rectangular one."
+            Remark(
+                f"The plate comes out in {parts} separate parts. Widen its margin, or use one plate for all.",
+                remedy="one plate",
+            )
         )
     if grip:
         widest = shapely.union_all([shape for shape, _ in grip])
         over = shapely.hausdorff_distance(plate, shapely.intersection(widest, plate))
         if over > 1.0:
             remarks.append(
-                f"The plate stands out {over:.0f} mm over the grip beneath it: print it with supports, "
-                "or choose a socket for a peg."
+                Remark(
+                    f"The plate hangs {over:.0f} mm out over the grip, so it needs supports. "
+                    "A socket for a separate peg prints without.",
+                    remedy="peg socket",
+                )
             )
     return remarks
 

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
+import shapely
 
 from drelo.core.errors import Refusal
 from drelo.core.lettering.fonts import Font
@@ -19,6 +20,8 @@ Path = Literal["line", "above", "below"]
 MAX_LETTERS = 400
 # Distance of lines against the height of capitals.
 LEADING = 1.6
+# Chords by which it is seen of which letters an outline is, against the extent of all.
+ROUGHLY = 2000
 
 
 @dataclass(frozen=True)
@@ -39,51 +42,81 @@ class Setting:
     radius: float = 30.0
 
 
+@dataclass(frozen=True, eq=False)
+class Letters:
+    """An outline of a lettering, y down. text: the letters that it is of, in their order."""
+
+    outline: Outline
+    text: str
+
+
 def letters(text: str, font: Font, setting: Setting) -> list[Outline]:
     """Outlines of a text round the origin, y down; where letters overlap, as in a joined script, they are one.
 
     Raises Refusal when nothing can be drawn.
     """
-    lines = text.split("\n")
+    return [found.outline for found in lettered(text, font, setting)]
+
+
+def lettered(text: str, font: Font, setting: Setting) -> list[Letters]:
+    """As `letters`, each outline with the letters that it is of."""
     if not text.strip():
         raise Refusal("Type a word to set.", "text")
     if len(text) > MAX_LETTERS:
-        raise Refusal(f"A lettering has at most {MAX_LETTERS} letters.", "text")
+        raise Refusal(f"Words have at most {MAX_LETTERS} letters. Set the rest as words of their own.", "text")
     scale = setting.height / font.capital
-    contours: list[Contour] = []
-    for number, words in enumerate(lines):
-        contours += _line(words, font, setting, scale, number)
-    if not contours:
-        raise Refusal("This font has no letters for this text.", "text")
-    outlines = united_rings(contours)
+    placed = [one for i, words in enumerate(text.split("\n")) for one in _line(words, font, setting, scale, i)]
+    outlines = united_rings([contour for contour, _, _ in placed]) if placed else []
     box = bounds(outlines)
     if box is None:
-        raise Refusal("This font has no letters for this text.", "text")
+        raise Refusal("This font has no letters for these words. Choose another font.", "text")
+    names = _texts(outlines, placed)
     if setting.width is not None and setting.path == "line":
         by = setting.width / (box[2] - box[0])
         outlines = [o.transformed(by) for o in outlines]
         box = (box[0] * by, box[1] * by, box[2] * by, box[3] * by)
-    if setting.path != "line":
-        return outlines
-    x, y = (box[0] + box[2]) / 2, (box[1] + box[3]) / 2
-    return [o.transformed(1, -x, -y) for o in outlines]
+    if setting.path == "line":
+        x, y = (box[0] + box[2]) / 2, (box[1] + box[3]) / 2
+        outlines = [o.transformed(1, -x, -y) for o in outlines]
+    return [Letters(outline, name) for outline, name in zip(outlines, names, strict=True)]
 
 
-def _line(words: str, font: Font, setting: Setting, scale: float, number: int) -> Sequence[Contour]:
+_Placed = tuple[Contour, int, str]
+"""A contour of a letter, the letter's number in its line, and its text."""
+
+
+def _texts(outlines: Sequence[Outline], placed: Sequence[_Placed]) -> list[str]:
+    """The letters of each outline: those whose contours begin on it, or in it."""
+    box = bounds(outlines) or (0.0, 0.0, 0.0, 0.0)
+    fine = max(box[2] - box[0], box[3] - box[1]) / ROUGHLY
+    tree = shapely.STRtree([o.flattened(fine) for o in outlines])
+    starts = shapely.points([contour.curves[0, 0] for contour, _, _ in placed])
+    nearest = np.asarray(tree.nearest(starts))
+    found: list[dict[int, str]] = [{} for _ in outlines]
+    for place, (_, number, text) in zip(nearest.tolist(), placed, strict=True):
+        found[place].setdefault(number, text)
+    return ["".join(found[i].values()) for i in range(len(outlines))]
+
+
+def _line(words: str, font: Font, setting: Setting, scale: float, number: int) -> Sequence[_Placed]:
     glyphs = font.shape(words)
+    ends = sorted({*(g.cluster for g in glyphs), len(words)})
     extra = setting.spacing * setting.height
     total = sum(g.advance for g in glyphs) * scale + extra * max(len(glyphs) - 1, 0)
     start = {"left": 0.0, "middle": -total / 2, "right": -total}[setting.align]
     down = number * setting.leading * setting.height
-    placed: list[Contour] = []
+    placed: list[_Placed] = []
     for i, glyph in enumerate(glyphs):
         x = start + glyph.x * scale + extra * i
+        own = words[glyph.cluster : ends[ends.index(glyph.cluster) + 1]]
         for contour in font.contours(glyph.number):
             if setting.path == "line":
-                placed.append(contour.transformed(scale, x, down - glyph.y * scale, flip_y=True))
+                set_down = contour.transformed(scale, x, down - glyph.y * scale, flip_y=True)
             else:
                 half = glyph.advance * scale / 2
-                placed.append(_bent(contour.transformed(scale, -half, -glyph.y * scale, True), x + half, down, setting))
+                set_down = _bent(contour.transformed(scale, -half, -glyph.y * scale, True), x + half, down, setting)
+            # Letters of later lines come after those of earlier ones.
+            placed.append((set_down, number * MAX_LETTERS + i, own))
     return placed
 
 

@@ -19,6 +19,12 @@ from drelo.core.outline.place import line, nearest, point_at, spliced, stretch
 LONG = 20.0
 # Points that a rubbed stretch is worked out on.
 POINTS = 400
+# A spike's foot is at most so many times as wide as the tolerance.
+SPIKE = 12.0
+# Its tip turns by more than this, radians.
+SHARP = np.radians(55)
+# What moves by less than this share of the tolerance has not moved.
+UNSEEN = 0.1
 # Radians that one cubic of an arc spans at most.
 QUARTER = np.pi / 2
 
@@ -74,12 +80,12 @@ def _run(contour: Contour, begin: int, end: int) -> Contour:
     return Contour(contour.curves[index], contour.straight[index], False)
 
 
-def is_corner(contour: Contour, node: int) -> bool:
-    """Whether the contour turns sharply at a node."""
+def is_corner(contour: Contour, node: int, turn: float = EASED_CORNER) -> bool:
+    """Whether the contour turns by more than so much at a node, radians."""
     if not contour.closed and node in (0, len(contour)):
         return False
     into, out = direction(contour.curves[node - 1], 1), direction(contour.curves[node % len(contour)], 0)
-    return bool(abs(np.arctan2(into[0] * out[1] - into[1] * out[0], into @ out)) > EASED_CORNER)
+    return bool(abs(np.arctan2(into[0] * out[1] - into[1] * out[0], into @ out)) > turn)
 
 
 def eased(contour: Contour, rubbed: Points, radius: float, tolerance: float) -> Contour | None:
@@ -99,6 +105,14 @@ def eased(contour: Contour, rubbed: Points, radius: float, tolerance: float) -> 
     return spliced(
         contour, start % len(contour), end if not contour.closed else end % len(contour), _calmed(part, tolerance)
     )
+
+
+def same(before: Contour, after: Contour, tolerance: float) -> bool:
+    """Whether easing has changed nothing that can be seen: as many nodes, and everything where it was."""
+    if len(after) < len(before):
+        return False
+    was, now = (shapely.LineString(c.flattened(tolerance / 20)) for c in (before, after))
+    return bool(shapely.hausdorff_distance(was, now) < UNSEEN * tolerance)
 
 
 def _under(contour: Contour, path: shapely.Geometry, radius: float) -> tuple[float, float] | None:
@@ -127,7 +141,20 @@ def _under(contour: Contour, path: shapely.Geometry, radius: float) -> tuple[flo
 
 
 def _calmed(part: Contour, tolerance: float) -> Contour:
-    """Smoothed between corners as far as the tolerance lets it, then fitted with few nodes."""
+    """Smoothed between corners as far as the tolerance lets it, then fitted with few nodes.
+
+    A spike that lies within the tolerance goes first.
+    """
+    smoother = _without_spikes(part, tolerance)
+    if smoother is not part:
+        calm = _between_calmed(smoother, tolerance)
+        was, now = (shapely.LineString(c.flattened(_fine(part))) for c in (part, calm))
+        if shapely.hausdorff_distance(was, now) <= tolerance:
+            return calm
+    return _between_calmed(part, tolerance)
+
+
+def _between_calmed(part: Contour, tolerance: float) -> Contour:
     runs = _between_corners(part)
     if runs is None:
         points = _smoothed(part.flattened(_fine(part)), tolerance / 2, True)
@@ -138,6 +165,35 @@ def _calmed(part: Contour, tolerance: float) -> Contour:
         new = fitted(points, tolerance / 2, False, np.pi)
         done.append(new if len(new) else run)
     return Contour(np.concatenate([p.curves for p in done]), np.concatenate([p.straight for p in done]), part.closed)
+
+
+def _without_spikes(part: Contour, tolerance: float) -> Contour:
+    """With a line in the place of each stretch over a corner, from node to node, that stays within `tolerance` of it.
+
+    Such a line is no longer than a few tolerances: what is longer is a shape of its own.
+    """
+    count = len(part)
+    for corner in range(1, count):
+        if not is_corner(part, corner, SHARP):
+            continue
+        spans = [(a, b) for a in range(corner) for b in range(count, corner, -1) if b - a < count or not part.closed]
+        for a, b in sorted(spans, key=lambda span: span[0] - span[1]):
+            if not _spike(part, a, b, tolerance):
+                continue
+            bridge = line(part.curves[a, 0], part.curves[b - 1, 3])
+            curves = np.concatenate([part.curves[:a], bridge.curves, part.curves[b:]])
+            straight = np.concatenate([part.straight[:a], bridge.straight, part.straight[b:]])
+            return _without_spikes(Contour(curves, straight, part.closed), tolerance)
+    return part
+
+
+def _spike(part: Contour, a: int, b: int, tolerance: float) -> bool:
+    """Whether the segments from node a to node b keep near to the line between the two, which is short."""
+    points = part.curves[a:b].reshape(-1, 2)
+    foot = shapely.LineString(points[[0, -1]])
+    if not 0 < foot.length <= SPIKE * tolerance:
+        return False
+    return bool(shapely.distance(shapely.points(points), foot).max() <= tolerance)
 
 
 def _fewer_or_same(before: Contour, after: Contour) -> Contour:

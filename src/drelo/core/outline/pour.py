@@ -19,6 +19,10 @@ from drelo.core.outline.place import line
 # How exactly a gap is searched for, against itself, and up to which share of the extent.
 EXACT, WIDEST = 2e-3, 0.25
 STEPS, HALVINGS = 24, 16
+# A line within a face stops short of another up to this share of the face's extent, and parts it if that leaves less.
+SHORT, PARTED = 0.15, 0.98
+# Lines nearer to each other than this (mm) touch.
+TOUCH = 1e-6
 
 
 @dataclass(frozen=True)
@@ -32,7 +36,11 @@ class Leak:
 
 @dataclass(frozen=True, eq=False)
 class Poured:
-    """outline: what was enclosed, None where it leaked. closed: gaps that were closed. leak: the next one."""
+    """outline: what was enclosed, None where it leaked. closed: gaps that were closed. leak: the next one.
+
+    With an outline, the leak is a gap within it: where a line stops short of another, and what it would part runs
+    together.
+    """
 
     outline: Outline | None
     closed: tuple[Leak, ...] = ()
@@ -54,14 +62,54 @@ def pour(contours: Sequence[Contour], at: tuple[float, float], gap: float = 0.0,
         every = [*lines, *patches]
         shapes = np.array([_shape(c, tolerance) for c in every])
         face = _face(shapes, at)
-        if face is not None:
+        inner = None if face is None else _short(shapes, face, at)
+        if face is not None and (inner is None or inner.width > gap or inner in closing):
             found = recovered(face, every, tolerance)
-            return Poured(max(found, key=lambda o: o.area) if found else None, tuple(closing))
-        leak = find_leak(shapes, at)
+            return Poured(max(found, key=lambda o: o.area) if found else None, tuple(closing), inner)
+        leak = inner or find_leak(shapes, at)
         if leak is None or leak.width > gap or leak in closing:
             return Poured(None, tuple(closing), leak)
         closing.append(leak)
     return Poured(None, tuple(closing))
+
+
+def _short(shapes: NDArray[np.object_], face: BaseGeometry, at: tuple[float, float]) -> Leak | None:
+    """The narrowest gap in a face where a line stops short of another, and would part the face if it did not."""
+    reach = SHORT * np.sqrt(face.area)
+    found = []
+    for shape in shapes:
+        points = shapely.get_coordinates(shape)
+        if shape.is_closed or len(points) < 2:
+            continue
+        for end in (points[0], points[-1]):
+            if not face.covers(shapely.Point(end)):
+                continue
+            leak = _nearest_other(shapes, end, reach)
+            if leak is not None:
+                found.append(leak)
+    for leak in sorted(found, key=lambda one: one.width):
+        parted = _face(np.array([*shapes, shapely.LineString([leak.start, leak.end])]), at)
+        if parted is not None and parted.area < PARTED * face.area:
+            return leak
+    return None
+
+
+def _nearest_other(shapes: NDArray[np.object_], end: Points, reach: float) -> Leak | None:
+    """The gap between the tip of a line and the nearest other line, or a far stretch of its own."""
+    spot = shapely.Point(end)
+    best: Leak | None = None
+    for shape in shapes:
+        other = _without_tip(shape, end, reach / 3)
+        if other.is_empty:
+            continue
+        near = shapely.get_coordinates(shapely.shortest_line(spot, other))[1]
+        width = float(np.hypot(*(near - end)))
+        # Lines that touch here leave no gap: the tip is no end.
+        if width <= TOUCH:
+            return None
+        if width <= reach and (best is None or width < best.width):
+            best = Leak(_pair(end), _pair(near), width)
+    return best
 
 
 def find_leak(shapes: NDArray[np.object_], at: tuple[float, float]) -> Leak | None:

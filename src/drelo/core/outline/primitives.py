@@ -18,9 +18,12 @@ def ellipse(width: float, height: float) -> Contour:
     return _closed(circle.curves * np.array([width, height]), circle.straight)
 
 
-def ring(outer: float, inner: float) -> tuple[Contour, Contour]:
-    """Two concentric circles by their diameters; the inner one runs the other way."""
-    return ellipse(outer, outer), ellipse(inner, inner).reversed()
+def ring(outer: float, inner: float, aspect: float = 1.0) -> tuple[Contour, Contour]:
+    """Two concentric circles by their diameters, or ellipses by their widths and height to width.
+
+    The inner one runs the other way.
+    """
+    return ellipse(outer, outer * aspect), ellipse(inner, inner * aspect).reversed()
 
 
 def rectangle(width: float, height: float, radius: float = 0.0) -> Contour:

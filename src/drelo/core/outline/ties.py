@@ -16,6 +16,8 @@ from drelo.core.outline.outline import Outline, only_areas
 
 # A tie runs so far into the parts, against its width, and its root is rounded by so much of it.
 REACH, ROOT = 0.75, 0.5
+# How far the rounding of a root reaches under the edge of a part, mm.
+UNDER = 0.1
 
 
 def proposed(outlines: Sequence[Outline]) -> tuple[Link, ...]:
@@ -39,7 +41,9 @@ def _rooted(area: BaseGeometry, plain: BaseGeometry, link: Link, width: float) -
     here = shapely.union(shapely.intersection(area, around), plain)
     closed = shapely.buffer(shapely.buffer(here, radius, quad_segs=24), -radius, quad_segs=24)
     near = shapely.LineString([link.start, link.end]).buffer(width / 2 + radius * 1.5)
-    roots = shapely.intersection(shapely.difference(closed, area), near)
+    # A little under the parts' edges, so that what is fitted to them leaves no slit.
+    outside = shapely.buffer(shapely.difference(closed, area), UNDER, join_style="mitre")
+    roots = shapely.intersection(shapely.intersection(outside, closed), near)
     whole = only_areas(shapely.union(plain, roots))
     parts: list[BaseGeometry] = list(shapely.get_parts(whole))
     return max(parts, key=lambda g: g.area)

@@ -39,7 +39,7 @@ class Shape:
     picture: id of the picture that it was traced from, area: of the area it was traced in, pixel: mm of a pixel.
     pen: id of the pen's line that it is. drawn: id of the drawn thing, and part: which of its outlines.
     seen: the outline by which it is recognised: in px of its picture, before it was changed by hand; else itself.
-    changed: it was changed by hand. beneath: it lies under what was traced.
+    changed: it was changed by hand. beneath: it lies under what was traced. letters: of words, those that it is of.
     """
 
     outline: Outline
@@ -53,6 +53,7 @@ class Shape:
     seen: Outline | None = None
     changed: bool = False
     beneath: bool = False
+    letters: str = ""
 
 
 @dataclass(frozen=True, eq=False)
@@ -102,9 +103,10 @@ def drawn_art(document: Document, fonts: Fonts, stage: Callable[[Hashable, Calla
         found = _worked(thing, fonts, stage)
         things.append((thing.id, found.contours))
         if not thing.hidden:
+            names = found.names or ("",) * len(found.outlines)
             shapes += [
-                Shape(o, thing.fill, drawn=thing.id, part=i, beneath=thing.beneath)
-                for i, o in enumerate(found.outlines)
+                Shape(o, thing.fill, drawn=thing.id, part=i, beneath=thing.beneath, letters=text)
+                for i, (o, text) in enumerate(zip(found.outlines, names, strict=True))
             ]
             lines += [Line(thing.id, line) for line in found.lines]
     # What lies beneath comes first, with a picture or without one.

@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 
 from drelo.core.errors import Refusal
 from drelo.core.lettering.fonts import font_of
-from drelo.core.lettering.layout import Setting, letters
+from drelo.core.lettering.layout import Letters, Setting, lettered
 from drelo.core.outline import primitives
 from drelo.core.outline.combine import combined, united_rings
 from drelo.core.outline.contour import Contour, Matrix
@@ -32,24 +32,30 @@ TOUCH = 0.01
 
 @dataclass(frozen=True, eq=False)
 class Worked:
-    """contours: as drawn, to be edited. outlines: what closed ones cover, copies among them. lines: open ones."""
+    """contours: as drawn, to be edited. outlines: what closed ones cover, copies among them. lines: open ones.
+
+    names: of the outlines of words, the letters that each is of; else none.
+    """
 
     contours: tuple[Contour, ...]
     outlines: tuple[Outline, ...]
     lines: tuple[Contour, ...]
+    names: tuple[str, ...] = ()
 
 
 def worked(thing: Drawn, fonts: Fonts) -> Worked:
     """A drawn thing with its copies. Raises Refusal when it cannot be drawn."""
+    found: tuple[Letters, ...] = ()
     if isinstance(thing, Lettering):
-        outlines = _lettering(thing, fonts)
+        found = _lettering(thing, fonts)
+        outlines = tuple(one.outline for one in found)
         contours = tuple(c for o in outlines for c in o.contours)
     else:
         contours = _contours(thing)
         outlines = tuple(_outlines([c for c in contours if c.closed]))
     lines = tuple(c for c in contours if not c.closed)
     if thing.follow is None:
-        return Worked(contours, outlines, lines)
+        return Worked(contours, outlines, lines, tuple(one.text for one in found))
     maps = matrices(thing.follow)
     copies = [o.mapped(m) for m in maps for o in outlines]
     everything = (*lines, *(line.mapped(m) for m in maps for line in lines))
@@ -98,11 +104,13 @@ def _contours(thing: DrawnPath | DrawnLine | DrawnShape) -> tuple[Contour, ...]:
 
 def _shape(thing: DrawnShape) -> tuple[Contour, ...]:
     if thing.form == "ring":
-        if thing.inner >= thing.width:
-            raise Refusal("A ring's inner diameter must be smaller than its outer one.", "inner")
-        found: tuple[Contour, ...] = primitives.ring(thing.width, thing.inner)
+        # The diameters come in any order.
+        inner, outer = sorted((thing.inner, thing.width))
+        if inner == outer:
+            raise Refusal("A ring's two diameters are the same, so it has no band. Change one of them.", "inner")
+        found: tuple[Contour, ...] = primitives.ring(outer, inner, thing.aspect)
     elif thing.form == "circle":
-        found = (primitives.ellipse(thing.width, thing.width),)
+        found = (primitives.ellipse(thing.width, thing.width * thing.aspect),)
     elif thing.form == "ellipse":
         found = (primitives.ellipse(thing.width, thing.height),)
     elif thing.form == "rectangle":
@@ -111,20 +119,20 @@ def _shape(thing: DrawnShape) -> tuple[Contour, ...]:
         found = (primitives.regular(thing.sides, thing.width),)
     else:
         if thing.inner >= thing.width:
-            raise Refusal("A star's notches must lie on a smaller circle than its points.", "inner")
+            raise Refusal("A star's notches must be on a smaller circle than its points.", "inner")
         found = (primitives.star(thing.sides, thing.width, thing.inner),)
     matrix = turned(thing.turn, thing.at)
     return tuple(c.mapped(matrix) for c in found)
 
 
-def _lettering(thing: Lettering, fonts: Fonts) -> tuple[Outline, ...]:
+def _lettering(thing: Lettering, fonts: Fonts) -> tuple[Letters, ...]:
     font = font_of(fonts(thing.font))
     missing = font.missing(thing.text)
     if missing:
         raise Refusal(f"This font has no letter for {' '.join(missing[:6])}. Choose another font.", "font")
     setting = Setting(thing.height, thing.width, thing.spacing, thing.leading, thing.align, thing.path, thing.radius)
     matrix = turned(thing.turn, thing.at)
-    return tuple(o.mapped(matrix) for o in letters(thing.text, font, setting))
+    return tuple(Letters(one.outline.mapped(matrix), one.text) for one in lettered(thing.text, font, setting))
 
 
 def turned(degrees: float, at: tuple[float, float]) -> Matrix:

@@ -61,7 +61,7 @@ class Thing(Frozen):
         return (*(v for k, v in self.__dict__.items() if k not in _NOT_DRAWING),)
 
 
-_NOT_DRAWING = frozenset({"id", "name", "fill", "group", "locked", "hidden", "beneath", "hole", "tie"})
+_NOT_DRAWING = frozenset({"id", "name", "fill", "group", "locked", "hidden", "beneath", "hole", "tie", "tied"})
 
 
 class TieNumbers(Frozen):
@@ -72,12 +72,26 @@ class TieNumbers(Frozen):
     width: Extent
 
 
+PathData = Annotated[str, Field(min_length=1, max_length=MAX_LENGTH)]
+
+
+class Tied(Frozen):
+    """What an outline with ties is made of: the parts that they join, as path data, and the ties."""
+
+    parts: PathData
+    ties: Annotated[tuple[TieNumbers, ...], Field(min_length=1, max_length=400)]
+
+
 class DrawnPath(Thing):
-    """Closed outlines and open lines, as path data of M, L, C and Z. tie: the numbers of a tie, while it is one."""
+    """Closed outlines and open lines, as path data of M, L, C and Z.
+
+    tied: the ties in it and what they join, until it is changed otherwise. tie: the numbers of a tie that stands alone.
+    """
 
     kind: Literal["path"] = "path"
-    path: Annotated[str, Field(min_length=1, max_length=MAX_LENGTH)]
+    path: PathData
     tie: TieNumbers | None = None
+    tied: Tied | None = None
 
 
 class LineStretch(Frozen):
@@ -99,7 +113,8 @@ class DrawnLine(Thing):
 class DrawnShape(Thing):
     """A shape by its numbers: its middle, its sides or diameters, and how far it is turned, degrees.
 
-    inner: inner diameter of ring and star. radius: of a rectangle's corners. sides: of a polygon, points of a star.
+    inner: the other diameter of a ring; of a star, that through its notches. aspect: height to width, of circle and
+    ring. radius: of a rectangle's corners. sides: of a polygon, points of a star.
     """
 
     kind: Literal["shape"] = "shape"
@@ -108,6 +123,7 @@ class DrawnShape(Thing):
     width: Extent
     height: Extent
     inner: Extent = 1.0
+    aspect: Annotated[float, Field(gt=0, le=100, allow_inf_nan=False)] = 1.0
     radius: Annotated[float, Field(ge=0, le=1e6)] = 0.0
     sides: Annotated[int, Field(ge=MIN_SIDES, le=MAX_SIDES)] = 6
     turn: Annotated[float, Field(ge=-3600, le=3600)] = 0.0

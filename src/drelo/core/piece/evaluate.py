@@ -31,16 +31,18 @@ from drelo.core.piece.art import WORKING_PIXELS, Art, drawn_art, picture_art, pi
 from drelo.core.piece.document import HOLDS, BasePlate, Document
 from drelo.core.piece.drawn import Drawn
 from drelo.core.piece.edits import Picked
-from drelo.core.piece.flat import Flat, FormProblem, region_name, usual_filament
+from drelo.core.piece.flat import Flat, FormProblem, usual_filament
 from drelo.core.piece.flat_view import Drawing, flat_view
 from drelo.core.piece.form_numbers import BaseNumbers
 from drelo.core.piece.look_over import LookOver, look_over
 from drelo.core.piece.memo import Memo
+from drelo.core.piece.naming import region_names
 from drelo.core.piece.pictures import PlacedPicture
 from drelo.core.piece.regions import Region, recognised, seen
 from drelo.core.piece.shaping.workshop import Known, Workshop
 from drelo.core.piece.weak_spots import Standing, WeakPlace, weak_places
 from drelo.core.region.arrangement import Arrangement
+from drelo.core.remark import Remark
 from drelo.core.solid.making import Made
 from drelo.core.solid.raising import arrange_design
 from drelo.core.solid.surface import NO_TOP, Surface, divided, plan, surface
@@ -167,6 +169,15 @@ class Evaluation:
         key = ("regions", self._most, self._art_key(document))
         return self._memo.of(document.regions, key, lambda: self._recognised(document))
 
+    def _names(self, document: Document) -> dict[str, str]:
+        """What each region is called."""
+
+        def compute() -> dict[str, str]:
+            regions = self.regions(document)
+            return dict(zip((r.id for r in regions), region_names(document, regions), strict=True))
+
+        return self._memo.of(document, ("names", self._most), compute)
+
     def _recognised(self, document: Document) -> tuple[Region, ...]:
         shapes = self.art(document).shapes
         places = {p.id: p.place.matrix for p in document.pictures}
@@ -243,6 +254,7 @@ class Evaluation:
         return Drawing(
             art=art,
             regions=self.regions(document),
+            names=self._names(document),
             box=box,
             origin=(left, bottom),
             design=design,
@@ -264,7 +276,10 @@ class Evaluation:
 
     def workshop(self, document: Document) -> Workshop:
         """What operations on outlines need to know. Regions that are left out are no part of it."""
-        regions = tuple(Known(r.id, r.shape, r.mark, r.choice) for r in self.regions(document) if not r.left_out)
+        names = self._names(document)
+        regions = tuple(
+            Known(r.id, r.shape, r.mark, r.choice, names[r.id]) for r in self.regions(document) if not r.left_out
+        )
         return Workshop(document, self.art(document), regions, self._assets, self._size_after_care(document))
 
     def _size_after_care(self, document: Document) -> Mapping[str, tuple[int, int]]:
@@ -294,7 +309,7 @@ class Evaluation:
         choice = region.choice
         return document.default_height if choice is None or choice.height is None else choice.height
 
-    def order(self, document: Document, tolerance: float) -> tuple[Order, list[str]]:
+    def order(self, document: Document, tolerance: float) -> tuple[Order, list[Remark]]:
         """What is to be built, and remarks on what is not. Raises Refusal when there is nothing."""
         flattened = self._flattened(document, tolerance)
         colour = document.filament(document.base.filament).colour
@@ -334,24 +349,25 @@ class Evaluation:
 
     def _parts(self, document: Document, shapes: Sequence[BaseGeometry]) -> list[Part]:
         parts = []
-        things = {t.id: t for t in document.drawn}
         usual: dict[str | None, str] = {}
         edges = {None: document.default_edge.to_core()}
         colours = {f.id: f.colour for f in reversed(document.filaments)}
         first = document.filaments[0].colour
         holes = {t.id for t in document.drawn if t.hole}
+        names = self._names(document)
         for number, (shape, region) in enumerate(zip(shapes, self.kept(document), strict=True)):
             choice, fill = region.choice, region.shape.fill
             if fill not in usual:
                 usual[fill] = usual_filament(document, fill)
             height = self._height(document, region)
             identifier = (choice and choice.filament) or usual[fill]
-            name = (choice and choice.name) or region_name(things, number, region.shape.drawn)
             own = choice.edge if choice else None
             edge = edges[None] if own is None else own.to_core()
             hole = region.shape.drawn in holes
             colour = colours.get(identifier, first)
-            parts.append(Part(shape, "through" if hole else height, colour, name, "height", edge, number, hole))
+            parts.append(
+                Part(shape, "through" if hole else height, colour, names[region.id], "height", edge, number, hole)
+            )
         return parts
 
     def decided(self, document: Document) -> list[tuple[Outline, Part]]:

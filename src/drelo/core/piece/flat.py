@@ -18,10 +18,11 @@ from drelo.core.picture.palette import colour_distance
 from drelo.core.piece.art import PictureTrace
 from drelo.core.piece.difference import Difference, difference
 from drelo.core.piece.document import Document
-from drelo.core.piece.drawn import Drawn, DrawnShape, Lettering
+from drelo.core.piece.drawn import Drawn
 from drelo.core.piece.form_numbers import EdgeOptions
 from drelo.core.piece.pictures import Mark, Placement
 from drelo.core.piece.regions import Region
+from drelo.core.piece.remedies import Remedy
 from drelo.core.trace.trace import Swatch
 
 
@@ -152,6 +153,19 @@ class FormProblem:
 
 
 @dataclass(frozen=True)
+class FlatRemark:
+    """What the maker should know; lengths in its words are in mm. at: where on the sheet, mm.
+
+    mend: an edit that would help, and what it does in words.
+    """
+
+    text: str
+    at: tuple[float, float] | None = None
+    mend: Remedy | None = None
+    mend_words: str = ""
+
+
+@dataclass(frozen=True)
 class TypedSize:
     """A size that was typed for the art, and what it is now, mm. holds: whether the two agree."""
 
@@ -189,7 +203,7 @@ class Flat:
     nodes: int
     total_height: float
     reduced: int
-    remarks: tuple[str, ...]
+    remarks: tuple[FlatRemark, ...]
 
 
 def flat_difference(before: Flat, after: Flat) -> Difference:
@@ -232,20 +246,19 @@ def rings_path(rings: Sequence[NDArray[np.float64]], place: Placement | None = N
 
 def flat_region(
     document: Document,
-    number: int,
     region: Region,
     shown: Placed,
     filament: str,
     name: str,
     hole: bool,
 ) -> FlatRegion:
-    """A row of the flat view. filament, name: what it has where none was decided. hole: it goes through everything."""
+    """A row of the flat view. filament: what it has where none was decided. hole: it goes through everything."""
     choice, shape = region.choice, region.shape
     own_height = None if choice is None else choice.height
     own_filament = None if choice is None else choice.filament
     return FlatRegion(
         id=region.id,
-        name=(choice and choice.name) or name,
+        name=name,
         path=shown.path,
         area=shown.area,
         nodes=shown.nodes,
@@ -263,15 +276,6 @@ def flat_region(
         edge=None if choice is None else choice.edge,
         mark=region.mark,
     )
-
-
-def region_name(things: Mapping[str, Drawn], number: int, drawn: str | None) -> str:
-    """What a region is called that has no name of its own: as the drawn thing that it is of, or by its number."""
-    thing = things.get(drawn) if drawn else None
-    if thing is None:
-        return f"Region {number + 1}"
-    words = thing.text.split("\n")[0] if isinstance(thing, Lettering) else ""
-    return thing.name or words or (thing.form.capitalize() if isinstance(thing, DrawnShape) else f"Region {number + 1}")
 
 
 def flat_trace(found: PictureTrace, tones: tuple[float, ...], border: float) -> FlatTrace:

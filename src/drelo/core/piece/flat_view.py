@@ -18,6 +18,7 @@ from drelo.core.piece.flat import (
     Flat,
     FlatArea,
     FlatLine,
+    FlatRemark,
     FormProblem,
     TypedSize,
     Underlay,
@@ -30,7 +31,6 @@ from drelo.core.piece.flat import (
     lost_mends,
     lost_regions,
     placed,
-    region_name,
     rings_path,
     sheet_box,
     sheet_path,
@@ -38,6 +38,7 @@ from drelo.core.piece.flat import (
 )
 from drelo.core.piece.pictures import PlacedPicture
 from drelo.core.piece.regions import Each, Region
+from drelo.core.piece.remedies import remedy_of
 from drelo.core.rehearsal.reach import beyond_reach
 
 Box = tuple[float, float, float, float]
@@ -47,13 +48,15 @@ Box = tuple[float, float, float, float]
 class Drawing:
     """All that the flat view is made of.
 
-    box: of what is kept: left, top, right, bottom. origin: where the solid's x = y = 0 lies on the sheet, mm.
+    names: of the regions by id. box: of what is kept: left, top, right, bottom.
+    origin: where the solid's x = y = 0 lies on the sheet, mm.
     design: the form, or problem: why there is none. pictures, tones: by the picture's id, after its care.
     borders: of each trace of the art, what share of the picture's border is ink. each: remembers by outline.
     """
 
     art: Art
     regions: tuple[Region, ...]
+    names: Mapping[str, str]
     box: Box | None
     origin: tuple[float, float]
     design: Design | None
@@ -73,14 +76,13 @@ def flat_view(document: Document, drawing: Drawing) -> Flat:
     regions = tuple(
         flat_region(
             document,
-            number,
             r,
             each(("placed", r.shape.outline), partial(placed, r.shape.outline)),
             usual[r.shape.fill],
-            region_name(things, number, r.shape.drawn),
+            drawing.names[r.id],
             bool(r.shape.drawn and things[r.shape.drawn].hole),
         )
-        for number, r in enumerate(drawing.regions)
+        for r in drawing.regions
     )
     still_open = Counter(line.id for line in art.lines if line.picture is None)
     rows = tuple(
@@ -100,6 +102,15 @@ def flat_view(document: Document, drawing: Drawing) -> Flat:
     )
     size = _typed_size(document, drawing.box)
     corner, bottom = drawing.origin
+    told = (
+        *_size_lost(size),
+        *lost_regions(document, {r.id for r in regions}),
+        *lost_mends(art.lost),
+        *crowd_of(len(regions)),
+        *dark_ground(traces),
+        *_unfinished(len(art.lines)),
+        *crossings_of(rows, things),
+    )
     return Flat(
         left=left,
         top=top,
@@ -125,17 +136,21 @@ def flat_view(document: Document, drawing: Drawing) -> Flat:
         total_height=high,
         reduced=drawing.reduced,
         remarks=(
-            *(design.remarks if design else ()),
-            *(beyond_reach(extent, document.nozzle) if design else ()),
-            *_size_lost(size, document.units),
-            *lost_regions(document, {r.id for r in regions}),
-            *lost_mends(art.lost),
-            *crowd_of(len(regions)),
-            *dark_ground(traces),
-            *_unfinished(len(art.lines)),
-            *crossings_of(rows, things),
+            *_of_the_form(document, design, extent, drawing.origin),
+            *map(FlatRemark, told),
         ),
     )
+
+
+def _of_the_form(
+    document: Document, design: Design | None, extent: tuple[float, float, float], origin: tuple[float, float]
+) -> list[FlatRemark]:
+    """What the form says, with its places on the sheet and what mends it."""
+    found = []
+    for remark in (*design.remarks, *beyond_reach(extent, document.nozzle)) if design else ():
+        at = remark.at and (origin[0] + remark.at[0], origin[1] - remark.at[1])
+        found.append(FlatRemark(remark.text, at, *remedy_of(document, remark, at)))
+    return found
 
 
 def _typed_size(document: Document, box: Box | None) -> TypedSize | None:
@@ -145,13 +160,12 @@ def _typed_size(document: Document, box: Box | None) -> TypedSize | None:
     return TypedSize(document.size.side, document.size.mm, now, abs(now - document.size.mm) < HOLDS)
 
 
-def _size_lost(size: TypedSize | None, units: str) -> list[str]:
+def _size_lost(size: TypedSize | None) -> list[str]:
     if size is None or size.holds:
         return []
-    unit, name = (25.4, "in") if units == "inch" else (1.0, "mm")
     return [
-        f"The art is {size.now / unit:.2f} {name} {'wide' if size.side == 'width' else 'high'}; "
-        f"{size.mm / unit:.2f} {name} were typed. Set it again in Shape, under Place, or leave it."
+        f"The art is {size.now:.2f} mm {'wide' if size.side == 'width' else 'high'}; "
+        f"{size.mm:.2f} mm were typed. Set it again in Shape, under Place, or leave it."
     ]
 
 

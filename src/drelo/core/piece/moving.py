@@ -13,7 +13,7 @@ from drelo.core.outline.contour import Matrix as AffineMap
 from drelo.core.outline.path_data import read_path, write_path
 from drelo.core.picture.care import placed
 from drelo.core.piece.document import Document, RegionChoice, Size
-from drelo.core.piece.drawn import Drawn, DrawnLine, DrawnPath, Point, Symmetry, TieNumbers
+from drelo.core.piece.drawn import Drawn, DrawnLine, DrawnPath, Point, Symmetry, Tied, TieNumbers
 from drelo.core.piece.pictures import (
     LARGEST_PIXEL,
     LEAST_PIXEL,
@@ -174,14 +174,14 @@ def moved(thing: Drawn, by: AffineMap) -> Drawn:
     follow = thing.follow and moved_symmetry(thing.follow, by)
     if isinstance(thing, DrawnPath):
         contours = [contour.mapped(by) for contour in read_path(thing.path)]
-        tie = thing.tie and _tie(thing.tie, by)
-        return thing.model_copy(update={"path": write_path(contours), "follow": follow, "tie": tie})
+        numbers = {"tie": thing.tie and _tie(thing.tie, by), "tied": thing.tied and _tied(thing.tied, by)}
+        return thing.model_copy(update={"path": write_path(contours), "follow": follow, **numbers})
     if isinstance(thing, DrawnLine):
         stretches = tuple(s.model_copy(update={"to": _to(s.to, by)}) for s in thing.stretches)
         return thing.model_copy(update={"start": _to(thing.start, by), "stretches": stretches, "follow": follow})
     scale = math.sqrt(abs(a * d - b * c))
     turn = math.degrees(math.atan2(b, a))
-    numbers: dict[str, object] = {
+    given: dict[str, object] = {
         "at": _to(thing.at, by),
         "turn": math.remainder(thing.turn + turn, 360),
         "follow": follow,
@@ -189,8 +189,8 @@ def moved(thing: Drawn, by: AffineMap) -> Drawn:
     for name in ("width", "height", "inner", "radius"):
         value = getattr(thing, name, None)
         if value is not None:
-            numbers[name] = value * scale
-    return thing.model_copy(update=numbers)
+            given[name] = value * scale
+    return thing.model_copy(update=given)
 
 
 def keeps_shape(by: AffineMap) -> bool:
@@ -207,6 +207,13 @@ def _tie(tie: TieNumbers, by: AffineMap) -> TieNumbers | None:
     a, b, c, d, _, _ = by
     width = tie.width * math.sqrt(abs(a * d - b * c))
     return TieNumbers(start=_to(tie.start, by), end=_to(tie.end, by), width=width)
+
+
+def _tied(tied: Tied, by: AffineMap) -> Tied | None:
+    ties = [_tie(tie, by) for tie in tied.ties]
+    parts = write_path([contour.mapped(by) for contour in read_path(tied.parts)])
+    kept = tuple(tie for tie in ties if tie is not None)
+    return Tied(parts=parts, ties=kept) if len(kept) == len(ties) else None
 
 
 def moved_symmetry(symmetry: Symmetry, by: AffineMap) -> Symmetry:

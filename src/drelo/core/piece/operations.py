@@ -74,10 +74,11 @@ class Tie(Frozen):
 
 
 class Retie(Frozen):
-    """Ties made anew by other numbers; what is left out stays."""
+    """Ties made anew by other numbers; what is left out stays. which: of the ties of an outline, by number."""
 
     do: Literal["retie"] = "retie"
     picked: PickedIds
+    which: Annotated[int, Field(ge=0, lt=400)] = 0
     width: Length | None = None
     start: Point | None = None
     end: Point | None = None

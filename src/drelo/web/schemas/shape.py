@@ -18,19 +18,24 @@ Unit = Literal["mm", "cm", "m", "inch", "foot"]
 
 
 class LeakRequest(Wire):
-    """Where a pour is thought of, mm on the sheet."""
+    """Where a pour is thought of, mm on the sheet; gaps up to `gap` mm would be closed."""
 
     revision: int
     at: Point
+    gap: Annotated[float, Field(ge=0, le=50)] = 0.0
 
 
 class LeakOut(Wire):
-    """The gap through which a pour would run out: its ends, mm on the sheet, and its width, mm; none where it holds."""
+    """The gap through which a pour would run on: its ends, mm on the sheet, and its width, mm; none where it holds.
+
+    held: something else encloses the place, so that it can be poured all the same.
+    """
 
     found: bool
     start: tuple[float, float] = (0.0, 0.0)
     end: tuple[float, float] = (0.0, 0.0)
     width: float = 0.0
+    held: bool = False
 
 
 class JoiningRequest(Wire):
@@ -113,9 +118,9 @@ class FontList(Wire):
 
 
 class OutlinesRequest(Wire):
-    """Outlines to take away. picked: only these. dpi: of a PNG. tolerance: mm, of a DXF's polylines.
+    """Outlines to export. picked: only these. dpi: of a PNG. tolerance: mm, of a DXF's polylines.
 
-    kept: a DXF keeps the sheet's origin.
+    kept: a DXF keeps the sheet's origin. width: so wide all of them together are written, mm; else as they are.
     """
 
     revision: int
@@ -125,6 +130,7 @@ class OutlinesRequest(Wire):
     tolerance: Annotated[float, Field(gt=0.0001, le=1)] = 0.01
     dpi: Annotated[float, Field(ge=10, le=2400)] = 300.0
     kept: bool = False
+    width: Annotated[float, Field(gt=0, le=10_000)] | None = None
 
 
 class OutlinesOut(Wire):

@@ -8,10 +8,10 @@ export type WeakPlace = Schemas["WeakPlace"];
 
 export const WEAK_WORDS: Record<WeakPlace["kind"], string> = {
   "thin wall": "thin wall",
-  "tight gap": "gap that closes",
+  "tight gap": "gap that closes up",
   "loose part": "loose part",
-  "in the air": "begins in the air",
-  "below a layer": "lower than a layer",
+  "in the air": "starts in mid-air",
+  "below a layer": "thinner than a layer",
 };
 export const MEND_WORDS: Record<WeakPlace["kind"], string> = {
   "thin wall": "thicken",
@@ -21,12 +21,12 @@ export const MEND_WORDS: Record<WeakPlace["kind"], string> = {
   "below a layer": "raise to a layer",
 };
 
-/** Places of the piece as it stands that a print would not forgive; asked for at the Raise stop when the hand rests. */
+/** Places of the piece as it stands that a print would not forgive; asked for at Raise and Prove when the hand rests. */
 export function useWeakSpots(): readonly WeakPlace[] | undefined {
   const id = useBench((s) => s.piece?.id ?? "");
   const revision = useBench((s) => s.piece?.revision ?? 0);
   const some = useBench((s) => Boolean(s.flat?.regions.some((r) => !r.left_out)));
-  const here = useBench((s) => s.stop === "Raise");
+  const here = useBench((s) => s.stop === "Raise" || s.stop === "Prove");
   const rested = useRested(`${id} ${revision}`);
   const found = useQuery({
     queryKey: ["weak-spots", id, revision],

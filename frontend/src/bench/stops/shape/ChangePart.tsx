@@ -1,11 +1,12 @@
 import { Brush, Circle, Link2, Scissors, Slash, Spline } from "lucide-react";
-import { useEffect, useRef, useState } from "react";
+import { useEffect, useMemo, useRef, useState } from "react";
 
 import { api, data, type Edit, type Schemas } from "../../../api/client";
 import { Button } from "../../../ui/Button";
-import { Choice, NumberField, SliderField, SwitchField } from "../../../ui/fields";
+import { Choice, NumberField, PLAIN, SliderField, SwitchField } from "../../../ui/fields";
 import { formatLength, unitName } from "../../../ui/length";
 import { useUnits } from "../../select";
+import { contoursOf, nodePlaces } from "../../shape/contours";
 import { changeNodes } from "../../shape/NodesTool";
 import { idsOf, seed, type Item } from "../../shape/objects";
 import { useShape } from "../../shape/state";
@@ -89,6 +90,7 @@ function NodeTools() {
           ))}
         </div>
       )}
+      {tool === "nodes" && nodes && <NodeNumbers nodes={nodes} />}
       {tool === "ease" && (
         <div className="mt-1.5 space-y-1.5">
           <NumberField
@@ -134,6 +136,41 @@ function NodeTools() {
         Simplify
       </Button>
     </Section>
+  );
+}
+
+/** Where the picked node lies; of several, their middle. Typed, they are moved there. */
+function NodeNumbers({ nodes }: { nodes: { id: string; contour: number; at: readonly number[] } }) {
+  const units = useUnits();
+  const item = useItems().find((i) => i.id === nodes.id);
+  const contour = useMemo(() => contoursOf(item?.path ?? "")[nodes.contour], [item?.path, nodes.contour]);
+  const places = contour ? nodePlaces(contour).filter((_, i) => nodes.at.includes(i)) : [];
+  if (!places.length) return null;
+  const middle = (axis: 0 | 1) => places.reduce((sum, p) => sum + p[axis], 0) / places.length;
+  const field = (axis: 0 | 1) => (
+    <NumberField
+      label={`${places.length > 1 ? "Middle of them" : "Node"}, ${axis ? "y" : "x"}`}
+      notation={lengths(units)}
+      value={Number(middle(axis).toFixed(4))}
+      min={-1e5}
+      max={1e5}
+      step={units === "mm" ? 0.5 : 25.4 / 32}
+      onCommit={(mm) =>
+        say({
+          do: "move-nodes",
+          id: nodes.id,
+          contour: nodes.contour,
+          nodes: [...nodes.at],
+          by: axis ? [0, mm - middle(1)] : [mm - middle(0), 0],
+        })
+      }
+    />
+  );
+  return (
+    <div className="mt-1.5 space-y-1.5">
+      {field(0)}
+      {field(1)}
+    </div>
   );
 }
 
@@ -298,14 +335,29 @@ function Ties({ picked }: { picked: readonly Item[] }) {
   const { set } = useShape.getState();
   const units = useUnits();
   const items = useItems();
-  const ties = picked.filter((i) => i.thing?.kind === "path" && i.thing.tie);
+  const ties = picked.filter((i) => i.thing?.kind === "path" && (i.thing.tie ?? i.thing.tied));
   const [first] = ties;
-  const tie = first?.thing?.kind === "path" ? first.thing.tie : null;
+  const path = first?.thing?.kind === "path" ? first.thing : null;
+  const own = path?.tie ? [path.tie] : (path?.tied?.ties ?? []);
+  const [chosen, setChosen] = useState(0);
+  const which = Math.min(chosen, own.length - 1);
+  const tie = own[which] ?? null;
   return (
-    <Section name="Ties" side={ties.length ? `${ties.length} picked` : "join loose parts"}>
+    <Section name="Ties" side={own.length ? `${own.length} in the pick` : "join loose parts"}>
       <div className="space-y-1.5">
+        {own.length > 1 && (
+          <NumberField
+            label="Which tie"
+            notation={PLAIN}
+            value={which + 1}
+            min={1}
+            max={own.length}
+            step={1}
+            onCommit={(number) => setChosen(Math.round(number) - 1)}
+          />
+        )}
         <NumberField
-          label={tie ? "Its width" : "Width of a tie"}
+          label={tie ? "Its width" : "Tie width"}
           notation={lengths(units)}
           value={tie ? Number(tie.width.toFixed(4)) : width}
           min={0.2}
@@ -313,10 +365,10 @@ function Ties({ picked }: { picked: readonly Item[] }) {
           step={0.2}
           onCommit={(mm) => {
             set({ tieWidth: mm });
-            if (tie) say({ do: "retie", picked: idsOf(ties), width: mm });
+            if (tie) say({ do: "retie", picked: [first?.id ?? ""], which, width: mm });
           }}
         />
-        {tie && ties.length === 1 && <TieEnds tie={tie} id={first?.id ?? ""} />}
+        {tie && ties.length === 1 && <TieEnds tie={tie} id={first?.id ?? ""} which={which} />}
         <div className="grid grid-cols-2 gap-1.5">
           <Tools tools={[{ tool: "tie", name: "By two clicks", sign: <Link2 size={14} aria-hidden /> }]} />
           <Button
@@ -335,7 +387,7 @@ function Ties({ picked }: { picked: readonly Item[] }) {
 }
 
 /** Where a tie begins and ends, mm on the sheet. */
-function TieEnds({ tie, id }: { tie: TieNumbers; id: string }) {
+function TieEnds({ tie, id, which }: { tie: TieNumbers; id: string; which: number }) {
   const units = useUnits();
   const place = (end: "start" | "end", axis: 0 | 1) => (
     <NumberField
@@ -347,7 +399,7 @@ function TieEnds({ tie, id }: { tie: TieNumbers; id: string }) {
       step={0.5}
       onCommit={(mm) => {
         const [x, y] = tie[end];
-        say({ do: "retie", picked: [id], [end]: axis === 0 ? [mm, y] : [x, mm] });
+        say({ do: "retie", picked: [id], which, [end]: axis === 0 ? [mm, y] : [x, mm] });
       }}
     />
   );

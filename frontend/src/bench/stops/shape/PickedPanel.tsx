@@ -2,7 +2,8 @@ import { useId, useLayoutEffect, useRef, useState } from "react";
 
 import { api, data } from "../../../api/client";
 import { Button } from "../../../ui/Button";
-import { Choice, NumberField, PLAIN, SwitchField } from "../../../ui/fields";
+import { Choice, NumberField, PLAIN, SwitchField, type Notation } from "../../../ui/fields";
+import { parseNumber, trimmed } from "../../../ui/length";
 import { useNotices } from "../../../ui/notices";
 import { useShown, useUnits } from "../../select";
 import type { NewThing, Thing } from "../../shape/objects";
@@ -15,6 +16,9 @@ import { lengths, Section } from "../parts";
 type Lettering = Extract<Thing, { kind: "lettering" }>;
 type Words = Extract<NewThing, { kind: "lettering" }>;
 type Form = Extract<Thing, { kind: "shape" }>;
+
+/** A share such as `0.8` or `2/3`. */
+const ASPECT: Notation = { parse: parseNumber, format: (value) => trimmed(value, 3), unit: "×" };
 
 /** Numbers of the one shape or lettering that is picked; words that were just set are typed over at once. */
 export function PickedPanel() {
@@ -108,13 +112,25 @@ function FormNumbers({ thing }: { thing: Form }) {
       onCommit={(sides) => change(thing, { sides: Math.round(sides) })}
     />
   );
+  const aspect = (
+    <NumberField
+      key="aspect"
+      label="Height to width"
+      notation={ASPECT}
+      value={thing.aspect}
+      min={0.01}
+      max={100}
+      step={0.05}
+      onCommit={(value) => change(thing, { aspect: value })}
+    />
+  );
   const FIELDS: Record<Form["form"], React.ReactNode[]> = {
-    circle: [field("Diameter", "width")],
-    ring: [field("Outer diameter", "width"), field("Inner diameter", "inner")],
-    ellipse: [field("Width of the ellipse", "width"), field("Height of the ellipse", "height")],
+    circle: [field("Diameter", "width"), aspect],
+    ring: [field("Outer diameter", "width"), field("Inner diameter", "inner"), aspect],
+    ellipse: [field("Ellipse width", "width"), field("Ellipse height", "height")],
     rectangle: [
-      field("Width of the rectangle", "width"),
-      field("Height of the rectangle", "height"),
+      field("Rectangle width", "width"),
+      field("Rectangle height", "height"),
       field("Corner radius", "radius", 0),
     ],
     polygon: [field("Diameter round it", "width"), count("Sides")],

@@ -42,7 +42,7 @@ from drelo.core.piece.operations import (
     Trim,
     Widen,
 )
-from drelo.core.piece.shaping import areas, nodes, placing, words
+from drelo.core.piece.shaping import areas, nodes, placing, tying, words
 from drelo.core.piece.shaping.workshop import Workshop
 
 _WORK: dict[type, Callable[[Workshop, Any], Reshape | MoveSheet]] = {
@@ -50,8 +50,8 @@ _WORK: dict[type, Callable[[Workshop, Any], Reshape | MoveSheet]] = {
     Offset: areas.offset,
     Thicken: areas.thicken,
     Widen: areas.widen,
-    Tie: areas.tie,
-    Retie: areas.retie,
+    Tie: tying.tie,
+    Retie: tying.retie,
     Pour: areas.poured,
     Loop: areas.loop,
     MoveNodes: nodes.changed_nodes,

@@ -1,8 +1,7 @@
-"""Operations on areas: combine, offset, thicken, give a width, tie, pour, and holes to hang by."""
+"""Operations on areas: combine, offset, thicken, give a width, pour, and holes to hang by."""
 
 from __future__ import annotations
 
-import math
 from collections.abc import Sequence
 
 import numpy as np
@@ -10,20 +9,19 @@ import shapely
 from shapely.geometry.base import BaseGeometry
 
 from drelo.core.errors import Refusal
-from drelo.core.outline import grow, ties
+from drelo.core.outline import grow
 from drelo.core.outline.combine import combined, divided
 from drelo.core.outline.contour import Contour, Matrix
 from drelo.core.outline.fineness import GROWN_CHORD
-from drelo.core.outline.joining import Link
 from drelo.core.outline.outline import Outline
 from drelo.core.outline.path_data import write_path
 from drelo.core.outline.pour import Leak, pour
 from drelo.core.outline.primitives import ellipse
 from drelo.core.outline.walls import thickened
 from drelo.core.piece.document import RegionChoice
-from drelo.core.piece.drawn import DrawnPath, DrawnShape, TieNumbers
+from drelo.core.piece.drawn import DrawnPath, DrawnShape
 from drelo.core.piece.edits import Reshape
-from drelo.core.piece.operations import Combine, Loop, Offset, Pour, Retie, Thicken, Tie, Widen
+from drelo.core.piece.operations import Combine, Loop, Offset, Pour, Thicken, Widen
 from drelo.core.piece.shaping.symmetry import maps_of, repeated
 from drelo.core.piece.shaping.workshop import (
     Item,
@@ -112,46 +110,6 @@ def widen(shop: Workshop, operation: Widen) -> Reshape:
     return Reshape(name="width", put=put, drop=drop, leave_out=out, choices=choices)
 
 
-def tie(shop: Workshop, operation: Tie) -> Reshape:
-    found = items(shop, operation.picked)
-    outlines = outlines_of_picked(found)
-    if operation.links is None:
-        wanted: Sequence[Link] = ties.proposed(outlines)
-        if not wanted:
-            raise Refusal("What is picked is one part already; it needs no tie.", "picked")
-    else:
-        wanted = [Link(a, b, float(np.hypot(b[0] - a[0], b[1] - a[1]))) for a, b in operation.links]
-    made = [(ties.tie(outlines, link, operation.width), link) for link in wanted]
-    made = [(outline, link) for outline, link in made if outline]
-    put, choices = paths(operation.seed, [outline for outline, _ in made], found, "Tie")
-    width = operation.width
-    tied = tuple(
-        path.model_copy(update={"tie": TieNumbers(start=link.start, end=link.end, width=width)})
-        for path, (_, link) in zip(put, made, strict=True)
-    )
-    return Reshape(name="tie", put=tied, choices=choices)
-
-
-def retie(shop: Workshop, operation: Retie) -> Reshape:
-    found = items(shop, operation.picked)
-    put = []
-    for item in found:
-        if not isinstance(item.thing, DrawnPath) or item.thing.tie is None:
-            raise Refusal("Pick ties only; what was changed by its nodes is a tie no more.", "picked")
-        before = item.thing.tie
-        width = before.width if operation.width is None else operation.width
-        numbers = TieNumbers(start=operation.start or before.start, end=operation.end or before.end, width=width)
-        own = {r.id for r in item.regions}
-        parts = [r.shape.outline for r in shop.regions if r.id not in own]
-        link = Link(numbers.start, numbers.end, math.dist(numbers.start, numbers.end))
-        outlines = ties.tie(parts, link, width)
-        if not outlines:
-            raise Refusal("A tie so narrow vanishes.", "width")
-        path = write_path([c for o in outlines for c in o.contours])
-        put.append(item.thing.model_copy(update={"path": path, "tie": numbers}))
-    return Reshape(name="tie", put=tuple(put))
-
-
 def poured(shop: Workshop, operation: Pour) -> Reshape:
     contours = [c for _, c in shop.open_lines] + [c for r in shop.regions for c in r.shape.outline.contours]
     found = pour(contours, operation.at, operation.gap)
@@ -171,11 +129,14 @@ def leak_refusal(leak: Leak | None) -> Refusal:
     )
 
 
-def find_leak(shop: Workshop, at: tuple[float, float]) -> Leak | None:
-    """The gap through which a pour at a point would run out, mm; None when it holds, or nothing encloses it."""
+def find_leak(shop: Workshop, at: tuple[float, float], gap: float = 0.0) -> tuple[Leak, bool] | None:
+    """The gap wider than `gap` through which a pour at a point would run on, mm, and whether something else holds it.
+
+    None when it fills what it should, or nothing encloses it.
+    """
     contours = [c for _, c in shop.open_lines] + [c for r in shop.regions for c in r.shape.outline.contours]
-    found = pour(contours, at)
-    return found.leak if found.leak and found.leak.width <= WIDEST_LEAK else None
+    found = pour(contours, at, gap)
+    return (found.leak, found.outline is not None) if found.leak and found.leak.width <= WIDEST_LEAK else None
 
 
 def _whole_lines(found: Sequence[Item]) -> list[Contour]:

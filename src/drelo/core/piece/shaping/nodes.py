@@ -100,7 +100,13 @@ def _changed(contour: Contour, operation: NodeChange) -> Contour | None:
         case Ease():
             eased = ease.eased(contour, np.array(operation.points), operation.radius, operation.tolerance)
             if eased is None:
-                raise Refusal("No outline lies under the brush. Rub along an outline.", "points")
+                raise Refusal("There is no outline under the brush. Rub along one.", "points")
+            if ease.same(contour, eased, operation.tolerance):
+                raise Refusal(
+                    f"Nothing here gets calmer within {operation.tolerance:g} mm: what stands out stands out further. "
+                    "Let it move further, or take nodes out by hand.",
+                    "tolerance",
+                )
             return eased
         case Stretch():
             straight = ease.straightened if operation.how == "line" else ease.rounded

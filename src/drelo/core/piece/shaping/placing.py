@@ -42,6 +42,7 @@ from drelo.core.piece.shaping.workshop import (
     choices_for,
     items,
     merged,
+    name_of_item,
     outlines_of_picked,
     put_out,
 )
@@ -68,8 +69,7 @@ def _mapped(item: Item, matrix: Matrix, identifier: str, keep: bool) -> Reshape:
             return Reshape(name="move", put=(bent,))
         copy = bent.model_copy(update={"id": identifier})
         return Reshape(name="move", put=(copy,), choices=choices_for(item, identifier))
-    choice = item.regions[0].choice if item.regions else None
-    new = DrawnPath(id=identifier, name=(choice and choice.name) or "", fill=item.fill, path=path)
+    new = DrawnPath(id=identifier, name=name_of_item(item), fill=item.fill, path=path)
     if keep:
         return Reshape(name="move", put=(new,), choices=choices_for(item, identifier))
     drop, out = put_out([item])
@@ -238,9 +238,8 @@ def keep_outlines(shop: Workshop, operation: KeepOutlines) -> Reshape:
     put, choices = [], []
     for number, region in enumerate(own):
         name = f"{operation.seed}{number}"
-        given = (region.choice and region.choice.name) or f"Outline {number + 1}"
         path = write_path(list(region.shape.outline.contours))
-        put.append(DrawnPath(id=name, name=given, fill=region.shape.fill, path=path))
+        put.append(DrawnPath(id=name, name=region.name, fill=region.shape.fill, path=path))
         if region.choice is not None:
             choices.append(choice_for(region.choice, f"{name}-0"))
     lines = [line for line in shop.art.lines if line.picture == operation.picture]

@@ -30,12 +30,13 @@ ROUGHLY = 0.05
 
 @dataclass(frozen=True, eq=False)
 class Known:
-    """A region with what was decided for it."""
+    """A region with what was decided for it. name: what it is called."""
 
     id: str
     shape: Shape
     mark: Mark
     choice: RegionChoice | None
+    name: str = ""
 
 
 @dataclass(frozen=True, eq=False)
@@ -152,14 +153,24 @@ def outlines_of_picked(found: Sequence[Item]) -> list[Outline]:
 
 
 def name_of(found: Sequence[Item]) -> str:
-    return next((i.thing.name for i in found if i.thing and i.thing.name), "")
+    """What comes of things is called: as the first of them that a maker named, else as the first."""
+    given = (i.thing.name if i.thing else (i.regions[0].choice and i.regions[0].choice.name) for i in found)
+    named = next((name for name in given if name), "")
+    return named or next((name_of_item(i) for i in found), "")
+
+
+def name_of_item(item: Item) -> str:
+    if item.thing is not None:
+        return item.thing.name
+    return item.regions[0].name if item.regions else ""
 
 
 def changed_item(shop: Workshop, item: Item, contours: list[Contour], name: str) -> Reshape:
     """The edit that gives an item other contours: a drawn path changes, a traced outline gets a mend."""
     if item.thing is not None:
         if isinstance(item.thing, DrawnPath):
-            return Reshape(name=name, put=(item.thing.model_copy(update={"path": write_path(contours), "tie": None}),))
+            changed = {"path": write_path(contours), "tie": None, "tied": None}
+            return Reshape(name=name, put=(item.thing.model_copy(update=changed),))
         kept = {name: getattr(item.thing, name) for name in KEPT}
         path = DrawnPath(**kept, path=write_path(contours))
         return Reshape(name=name, put=(path,))
@@ -169,7 +180,7 @@ def changed_item(shop: Workshop, item: Item, contours: list[Contour], name: str)
     if region.shape.pen is not None or any(not c.closed for c in contours) or not outlines_of(contours):
         # What is no closed outline of the trace any more becomes a drawn line of its own.
         drop, out = put_out([item])
-        path = DrawnPath(id=f"m{region.id}"[:40], path=write_path(contours), fill=region.shape.fill)
+        path = DrawnPath(id=f"m{region.id}"[:40], name=region.name, path=write_path(contours), fill=region.shape.fill)
         return Reshape(name=name, put=(path,), drop=drop, leave_out=out)
     picture = shop.document.picture(region.shape.picture)
     mends = picture.mends if picture and region.shape.changed else ()

@@ -2,39 +2,29 @@ import { keepPreviousData, useMutation, useQuery } from "@tanstack/react-query";
 import { CircleCheck } from "lucide-react";
 import { useState } from "react";
 
-import { api, data, type Schemas } from "../api/client";
-import { Button } from "../ui/Button";
-import { Choice, NumberField, PLAIN } from "../ui/fields";
-import { formatLength, trimmed, unitName } from "../ui/length";
-import { useBegun, useUnits } from "./select";
-import { useBench } from "./store";
+import { api, data, type Schemas } from "../../api/client";
+import { Button } from "../../ui/Button";
+import { Choice, NumberField } from "../../ui/fields";
+import { formatLength, unitName } from "../../ui/length";
+import { useBegun, useUnits } from "../select";
+import { lengths } from "../stops/parts";
+import { useBench } from "../store";
+import { download, sizeWords } from "./download";
 
-type Request = Schemas["TakeAwayRequest"];
-type Kind = Request["kind"];
+export type SolidKind = Schemas["TakeAwayRequest"]["kind"];
 
-const KINDS = [
-  { value: "3mf", name: "3MF" },
-  { value: "stl", name: "STL" },
-  { value: "stl-each", name: "STLs" },
-] as const;
 const FINENESS = [
   { value: "0.05", name: "draft" },
   { value: "0.008", name: "normal" },
   { value: "0.002", name: "fine" },
 ] as const;
 const NORMAL = 0.008;
-const ABOUT: Record<Kind, string> = {
-  "3mf": "One part a filament, with colours and names; opens in one piece.",
-  stl: "One sealed surface, without colours.",
-  "stl-each": "One sealed surface a filament, in a ZIP; they fit when loaded together.",
-};
 
-/** Writes a file, reads it back, checks it, and hands it over. */
-export function TakeAway() {
+/** Writes the solid, reads the file back, checks it, and hands it over. */
+export function ExportSolid({ kind, name }: { kind: SolidKind; name: string }) {
   const piece = useBench((s) => s.piece);
   const begun = useBegun();
   const units = useUnits();
-  const [kind, setKind] = useState<Kind>("3mf");
   const [within, setWithin] = useState(NORMAL);
   const weight = useQuery({
     queryKey: ["file-weight", piece?.id, piece?.revision, kind, within],
@@ -63,24 +53,9 @@ export function TakeAway() {
     },
     onSuccess: download,
   });
-  const recipe = useMutation({
-    mutationFn: async () => {
-      if (!piece) throw new Error("No piece is open.");
-      return data(
-        api.POST("/api/pieces/{piece_id}/recipe", {
-          params: { path: { piece_id: piece.id } },
-          body: { revision: piece.revision },
-        }),
-      );
-    },
-    onSuccess: download,
-  });
   const file = take.data;
   return (
-    <section aria-label="Take away">
-      <h2 className="mb-2 text-[15px]">Take away</h2>
-      <Choice label="Kind of file" value={kind} options={KINDS} onChange={setKind} />
-      <p className="text-soft mt-1.5 mb-3 text-xs">{ABOUT[kind]}</p>
+    <>
       <Choice
         label="Fineness of curves"
         value={FINENESS.find((f) => Number(f.value) === within)?.value ?? ""}
@@ -89,9 +64,9 @@ export function TakeAway() {
       />
       <div className="mt-1.5">
         <NumberField
-          label="Curves within"
+          label="Curve tolerance"
           value={within}
-          notation={{ ...PLAIN, format: (mm) => trimmed(mm, 4), unit: "mm" }}
+          notation={{ ...lengths(units), format: (mm) => formatLength(mm, units, 4) }}
           min={0.0005}
           max={1}
           step={0.001}
@@ -109,20 +84,9 @@ export function TakeAway() {
             : ""}
       </p>
       <Button kind="act" className="w-full" disabled={take.isPending || !begun} onClick={() => take.mutate()}>
-        {take.isPending
-          ? "Building and checking …"
-          : `Take ${KINDS.find((k) => k.value === kind)?.name ?? ""}`}
+        {take.isPending ? "Building and checking …" : `Export ${name}`}
       </Button>
-      <button
-        type="button"
-        className="text-act mt-2 text-xs font-semibold hover:underline disabled:opacity-50"
-        disabled={recipe.isPending || !begun}
-        onClick={() => recipe.mutate()}
-      >
-        its recipe, for the command line and as a copy
-      </button>
       <div aria-live="polite">
-        {recipe.isError && <p className="text-error mt-1 text-xs">{recipe.error.message}</p>}
         {take.isError && (
           <p className="border-error bg-error-wash mt-3 rounded-r-md border-l-4 px-3 py-2">
             {take.error.message}
@@ -153,25 +117,12 @@ export function TakeAway() {
             </dl>
             {file.parts > 1 && (
               <p className="border-remark bg-remark-wash mt-2 rounded-r-md border-l-4 px-3 py-1.5">
-                It falls into {file.parts} separate parts.
+                It comes out in {file.parts} separate parts.
               </p>
             )}
           </div>
         )}
       </div>
-    </section>
+    </>
   );
-}
-
-function download(file: { url: string; name: string }): void {
-  const link = document.createElement("a");
-  link.href = file.url;
-  link.download = file.name;
-  link.click();
-}
-
-function sizeWords(bytes: number): string {
-  return bytes < 1e6
-    ? `${Math.max(1, Math.round(bytes / 1000)).toLocaleString("en")} kB`
-    : `${(bytes / 1e6).toFixed(1)} MB`;
 }

@@ -1,0 +1,15 @@
+import { Expand } from "lucide-react";
+
+import { SignButton } from "../ui/Button";
+import { arrange, useArrangement } from "./arrangement";
+
+/** Beside another view: makes this one fill the middle. */
+export function FillMiddle({ name }: { name: "flat" | "solid" }) {
+  const both = useArrangement() === "both";
+  if (!both) return null;
+  return (
+    <SignButton label={`Show the ${name} view large`} onClick={() => arrange(name)}>
+      <Expand size={14} />
+    </SignButton>
+  );
+}
