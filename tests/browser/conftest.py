@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 import os
 import threading
 from collections.abc import Iterator
@@ -14,6 +15,7 @@ from waitress.server import create_server
 from drelo.application.bench import Bench
 from drelo.store.blobs import Assets, DerivedBytes
 from drelo.store.database import sessions
+from drelo.store.filament_shelf import FilamentShelf
 from drelo.store.motif_shelf import MotifShelf
 from drelo.store.pieces import Pieces
 from drelo.web.app import create_app
@@ -40,7 +42,7 @@ def bench(engine: Engine) -> Iterator[Bench]:
     pool.warm()
     for aside in (False, True):
         pool.run("", bool, aside=aside)
-    yield Bench(Pieces(maker), Assets(maker), DerivedBytes(maker), pool, MotifShelf(maker))
+    yield Bench(Pieces(maker), Assets(maker), DerivedBytes(maker), pool, MotifShelf(maker), FilamentShelf(maker))
     pool.close()
 
 
@@ -61,10 +63,19 @@ def browser() -> Iterator[Browser]:
         browser.close()
 
 
+# Every section of a panel is open, as a maker may leave it.
+FOLDS = (
+    "Pour", "Mirror or repeat", "Motifs", "Ties", "Line width", "Hanging hole", "Measure", "Snap to",
+    "Pick more, drop scraps", "Print", "Blade", "Holes and inner lines", "Rim, inlays, top", "Frame and feet",
+)  # fmt: skip
+UNFOLDED = f"localStorage.setItem('drelo.folds', JSON.stringify({json.dumps(dict.fromkeys(FOLDS, True))}))"
+
+
 @pytest.fixture
 def context(browser: Browser, address: str) -> Iterator[BrowserContext]:
     context = browser.new_context(viewport={"width": 1280, "height": 800}, base_url=address)
     context.set_default_timeout(15_000)
+    context.add_init_script(UNFOLDED)
     yield context
     context.close()
 

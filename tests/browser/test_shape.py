@@ -126,7 +126,7 @@ def test_words_in_joined_script_become_one_part_by_growth(page):
     expect(joining).to_contain_text(f"{letters} loose parts")
     growth = float(joining.get_attribute("data-joining") or 0)
     assert 0.1 < growth < 3
-    page.get_by_role("button", name="Grow just so far").click()
+    page.get_by_role("button", name="Grow just enough").click()
     regions(page, letters + 1)
     saved(page)
     expect(page.get_by_text("separate parts")).to_have_count(0)

@@ -23,7 +23,7 @@ def test_ordinary_sizes_are_not_remarked(size):
 )
 def test_sizes_out_of_reach_are_told_with_their_measure(size, says):
     (remark,) = beyond_reach(size)
-    assert says in remark
+    assert says in remark.text
 
 
 def test_a_finer_nozzle_prints_smaller_things():

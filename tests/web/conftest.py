@@ -9,6 +9,7 @@ from sqlalchemy import Engine
 from drelo.application.bench import Bench
 from drelo.store.blobs import Assets, DerivedBytes
 from drelo.store.database import sessions
+from drelo.store.filament_shelf import FilamentShelf
 from drelo.store.motif_shelf import MotifShelf
 from drelo.store.pieces import Pieces
 from drelo.web.app import create_app
@@ -25,7 +26,7 @@ def pool() -> Iterator[Pool]:
 @pytest.fixture(scope="session")
 def bench(engine: Engine, pool: Pool) -> Bench:
     maker = sessions(engine)
-    return Bench(Pieces(maker), Assets(maker), DerivedBytes(maker), pool, MotifShelf(maker))
+    return Bench(Pieces(maker), Assets(maker), DerivedBytes(maker), pool, MotifShelf(maker), FilamentShelf(maker))
 
 
 @pytest.fixture

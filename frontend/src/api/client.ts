@@ -17,7 +17,7 @@ export type Filament = Document["filaments"][number];
 /** What the server sends when all goes well, as its description says. */
 type Sent<O> = O extends { responses: { 200: { content: { "application/json": infer T } } } } ? T : undefined;
 type Answer<T> = { data?: T; error?: unknown; response: Response };
-type Method = "get" | "post" | "patch" | "delete";
+type Method = "get" | "post" | "put" | "patch" | "delete";
 type PathOf<M extends Method> = {
   [P in keyof paths]: paths[P] extends Record<M, { responses: unknown }> ? P : never;
 }[keyof paths];
@@ -29,7 +29,13 @@ type Call<M extends Method> = <P extends PathOf<M>>(
 ) => Promise<Answer<Sent<paths[P][M]>>>;
 
 /** The client library's own types of answers lose the lengths of tuples. */
-type Client = { GET: Call<"get">; POST: Call<"post">; PATCH: Call<"patch">; DELETE: Call<"delete"> };
+type Client = {
+  GET: Call<"get">;
+  POST: Call<"post">;
+  PUT: Call<"put">;
+  PATCH: Call<"patch">;
+  DELETE: Call<"delete">;
+};
 
 export const api = createClient<paths>({ baseUrl: "/" }) as unknown as Client;
 
@@ -75,11 +81,17 @@ export function bytes(call: Promise<Answer<undefined>>): Promise<ArrayBuffer> {
 }
 
 /** What is said of a picture that comes in: on which revision, where its middle goes, mm, whose place it takes. */
-export type Wanted = { revision?: number; at?: readonly [number, number] | null; replaces?: string | null };
+export type Wanted = {
+  revision?: number;
+  at?: readonly [number, number] | null;
+  replaces?: string | null;
+  units?: "mm" | "inch";
+};
 
-export function pictureForm(picture: File, { revision, at, replaces }: Wanted = {}): FormData {
+export function pictureForm(picture: File, { revision, at, replaces, units }: Wanted = {}): FormData {
   const form = new FormData();
   form.append("picture", picture);
+  if (units) form.append("units", units);
   if (revision !== undefined) form.append("revision", String(revision));
   if (replaces) form.append("replaces", replaces);
   if (at) {
@@ -89,11 +101,11 @@ export function pictureForm(picture: File, { revision, at, replaces }: Wanted = 
   return form;
 }
 
-export async function beginWithPicture(picture: File): Promise<Bench> {
+export async function beginWithPicture(picture: File, units: "mm" | "inch"): Promise<Bench> {
   return data(
     api.POST("/api/pieces/from-picture", {
       body: { picture: picture.name },
-      bodySerializer: () => pictureForm(picture),
+      bodySerializer: () => pictureForm(picture, { units }),
     }),
   );
 }

@@ -55,6 +55,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/filaments": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every filament on the shelf, the oldest first. */
+        get: operations["shelf"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/filaments/{filament}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Put a filament on the shelf, or change one; pieces that carry a copy keep it as it was. */
+        put: operations["putFilament"];
+        post?: never;
+        /** Take a filament off the shelf. */
+        delete: operations["dropFilament"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/files/{key}": {
         parameters: {
             query?: never;
@@ -1402,26 +1437,31 @@ export interface components {
              *       {
              *         "colour": "#2e3a4d",
              *         "id": "night",
+             *         "material": "PLA",
              *         "name": "Night"
              *       },
              *       {
              *         "colour": "#efe3c8",
              *         "id": "cream",
+             *         "material": "PLA",
              *         "name": "Cream"
              *       },
              *       {
              *         "colour": "#b9c24a",
              *         "id": "moss",
+             *         "material": "PLA",
              *         "name": "Moss"
              *       },
              *       {
              *         "colour": "#3f6b3a",
              *         "id": "leaf",
+             *         "material": "PLA",
              *         "name": "Leaf"
              *       },
              *       {
              *         "colour": "#c26a4a",
              *         "id": "clay",
+             *         "material": "PLA",
              *         "name": "Clay"
              *       }
              *     ]
@@ -2076,6 +2116,21 @@ export interface components {
              */
             picture?: string | null;
         };
+        /**
+         * DropFilament
+         * @description Take a filament out of the piece; what was of it is of another one from then on.
+         */
+        DropFilament: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "drop-filament";
+            /** Id */
+            id: string;
+            /** Instead */
+            instead: string;
+        };
         /** DropPen */
         DropPen: {
             /**
@@ -2193,7 +2248,7 @@ export interface components {
              */
             changes_only?: boolean;
             /** Edit */
-            edit: components["schemas"]["PutPicture"] | components["schemas"]["PlacePicture"] | components["schemas"]["MarkPicture"] | components["schemas"]["OrderPicture"] | components["schemas"]["DropPicture"] | components["schemas"]["SetScale"] | components["schemas"]["MoveSheet"] | components["schemas"]["SetSource"] | components["schemas"]["SetCare"] | components["schemas"]["SwitchCare"] | components["schemas"]["SetTrace"] | components["schemas"]["SetTracing"] | components["schemas"]["AddArea"] | components["schemas"]["SetArea"] | components["schemas"]["DropArea"] | components["schemas"]["KeepAttempt"] | components["schemas"]["ChooseAttempt"] | components["schemas"]["DropAttempt"] | components["schemas"]["SetPen"] | components["schemas"]["DropPen"] | components["schemas"]["PutDrawn-Input"] | components["schemas"]["MarkDrawn"] | components["schemas"]["OrderDrawn"] | components["schemas"]["SetSymmetry"] | components["schemas"]["Reshape"] | components["schemas"]["SetBase-Input"] | components["schemas"]["SetRegions-Input"] | components["schemas"]["SetDefaults"] | components["schemas"]["SetForm-Input"] | components["schemas"]["SetFilament"] | components["schemas"]["SetUnits"] | components["schemas"]["Combine"] | components["schemas"]["Offset-Input"] | components["schemas"]["Thicken-Input"] | components["schemas"]["Widen"] | components["schemas"]["Tie-Input"] | components["schemas"]["Retie"] | components["schemas"]["Pour"] | components["schemas"]["MoveNodes"] | components["schemas"]["MoveHandle"] | components["schemas"]["InsertNode"] | components["schemas"]["ChangeNodes"] | components["schemas"]["Ease"] | components["schemas"]["Stretch"] | components["schemas"]["Simplify"] | components["schemas"]["Trim"] | components["schemas"]["Split"] | components["schemas"]["JoinLines"] | components["schemas"]["Transform"] | components["schemas"]["FitInside"] | components["schemas"]["Centre"] | components["schemas"]["SetSize"] | components["schemas"]["MakePlain"] | components["schemas"]["KeepOutlines"] | components["schemas"]["Remove"] | components["schemas"]["Lift"] | components["schemas"]["Align"] | components["schemas"]["Loop"] | components["schemas"]["Replace"] | components["schemas"]["SetWords"];
+            edit: components["schemas"]["PutPicture"] | components["schemas"]["PlacePicture"] | components["schemas"]["MarkPicture"] | components["schemas"]["OrderPicture"] | components["schemas"]["DropPicture"] | components["schemas"]["SetScale"] | components["schemas"]["MoveSheet"] | components["schemas"]["SetSource"] | components["schemas"]["SetCare"] | components["schemas"]["SwitchCare"] | components["schemas"]["SetTrace"] | components["schemas"]["SetTracing"] | components["schemas"]["AddArea"] | components["schemas"]["SetArea"] | components["schemas"]["DropArea"] | components["schemas"]["KeepAttempt"] | components["schemas"]["ChooseAttempt"] | components["schemas"]["DropAttempt"] | components["schemas"]["SetPen"] | components["schemas"]["DropPen"] | components["schemas"]["PutDrawn-Input"] | components["schemas"]["MarkDrawn"] | components["schemas"]["OrderDrawn"] | components["schemas"]["SetSymmetry"] | components["schemas"]["Reshape"] | components["schemas"]["SetBase-Input"] | components["schemas"]["SetRegions-Input"] | components["schemas"]["SetDefaults"] | components["schemas"]["SetForm-Input"] | components["schemas"]["SetFilament"] | components["schemas"]["DropFilament"] | components["schemas"]["SetUnits"] | components["schemas"]["Combine"] | components["schemas"]["Offset-Input"] | components["schemas"]["Thicken-Input"] | components["schemas"]["Widen"] | components["schemas"]["Tie-Input"] | components["schemas"]["Retie"] | components["schemas"]["Pour"] | components["schemas"]["MoveNodes"] | components["schemas"]["MoveHandle"] | components["schemas"]["InsertNode"] | components["schemas"]["ChangeNodes"] | components["schemas"]["Ease"] | components["schemas"]["Stretch"] | components["schemas"]["Simplify"] | components["schemas"]["Trim"] | components["schemas"]["Split"] | components["schemas"]["JoinLines"] | components["schemas"]["Transform"] | components["schemas"]["FitInside"] | components["schemas"]["Centre"] | components["schemas"]["SetSize"] | components["schemas"]["MakePlain"] | components["schemas"]["KeepOutlines"] | components["schemas"]["Remove"] | components["schemas"]["Lift"] | components["schemas"]["Align"] | components["schemas"]["Loop"] | components["schemas"]["Replace"] | components["schemas"]["SetWords"];
             /** Revision */
             revision: number;
         };
@@ -2235,8 +2290,18 @@ export interface components {
             colour: string;
             /** Id */
             id: string;
+            /**
+             * Material
+             * @default PLA
+             */
+            material: string;
             /** Name */
             name: string;
+        };
+        /** FilamentList */
+        FilamentList: {
+            /** Filaments */
+            filaments: components["schemas"]["Filament"][];
         };
         /**
          * FileWeight
@@ -3528,7 +3593,7 @@ export interface components {
          * MarkDrawn
          * @description Name, lock, hide, group or pierce by drawn things; what is given changes, an empty group takes them apart.
          *
-         *     hole: they go through everything on their place.
+         *     hole: they go through everything on their place. fill: their colour; "none" for none of their own.
          */
         MarkDrawn: {
             /**
@@ -3536,6 +3601,11 @@ export interface components {
              * @enum {string}
              */
             do: "mark-drawn";
+            /**
+             * Fill
+             * @default null
+             */
+            fill?: string | "none" | null;
             /**
              * Group
              * @default null
@@ -3893,6 +3963,12 @@ export interface components {
              * @default New piece
              */
             name?: string;
+            /**
+             * Units
+             * @default mm
+             * @enum {string}
+             */
+            units?: "mm" | "inch";
         };
         /**
          * Offer
@@ -4304,6 +4380,12 @@ export interface components {
              * Format: binary
              */
             picture: string;
+            /**
+             * Units
+             * @default mm
+             * @enum {string}
+             */
+            units?: "mm" | "inch";
         };
         /**
          * PieceCard
@@ -4757,7 +4839,7 @@ export interface components {
              */
             coarse?: boolean;
             /** Edit */
-            edit: components["schemas"]["PutPicture"] | components["schemas"]["PlacePicture"] | components["schemas"]["MarkPicture"] | components["schemas"]["OrderPicture"] | components["schemas"]["DropPicture"] | components["schemas"]["SetScale"] | components["schemas"]["MoveSheet"] | components["schemas"]["SetSource"] | components["schemas"]["SetCare"] | components["schemas"]["SwitchCare"] | components["schemas"]["SetTrace"] | components["schemas"]["SetTracing"] | components["schemas"]["AddArea"] | components["schemas"]["SetArea"] | components["schemas"]["DropArea"] | components["schemas"]["KeepAttempt"] | components["schemas"]["ChooseAttempt"] | components["schemas"]["DropAttempt"] | components["schemas"]["SetPen"] | components["schemas"]["DropPen"] | components["schemas"]["PutDrawn-Input"] | components["schemas"]["MarkDrawn"] | components["schemas"]["OrderDrawn"] | components["schemas"]["SetSymmetry"] | components["schemas"]["Reshape"] | components["schemas"]["SetBase-Input"] | components["schemas"]["SetRegions-Input"] | components["schemas"]["SetDefaults"] | components["schemas"]["SetForm-Input"] | components["schemas"]["SetFilament"] | components["schemas"]["SetUnits"] | components["schemas"]["Combine"] | components["schemas"]["Offset-Input"] | components["schemas"]["Thicken-Input"] | components["schemas"]["Widen"] | components["schemas"]["Tie-Input"] | components["schemas"]["Retie"] | components["schemas"]["Pour"] | components["schemas"]["MoveNodes"] | components["schemas"]["MoveHandle"] | components["schemas"]["InsertNode"] | components["schemas"]["ChangeNodes"] | components["schemas"]["Ease"] | components["schemas"]["Stretch"] | components["schemas"]["Simplify"] | components["schemas"]["Trim"] | components["schemas"]["Split"] | components["schemas"]["JoinLines"] | components["schemas"]["Transform"] | components["schemas"]["FitInside"] | components["schemas"]["Centre"] | components["schemas"]["SetSize"] | components["schemas"]["MakePlain"] | components["schemas"]["KeepOutlines"] | components["schemas"]["Remove"] | components["schemas"]["Lift"] | components["schemas"]["Align"] | components["schemas"]["Loop"] | components["schemas"]["Replace"] | components["schemas"]["SetWords"];
+            edit: components["schemas"]["PutPicture"] | components["schemas"]["PlacePicture"] | components["schemas"]["MarkPicture"] | components["schemas"]["OrderPicture"] | components["schemas"]["DropPicture"] | components["schemas"]["SetScale"] | components["schemas"]["MoveSheet"] | components["schemas"]["SetSource"] | components["schemas"]["SetCare"] | components["schemas"]["SwitchCare"] | components["schemas"]["SetTrace"] | components["schemas"]["SetTracing"] | components["schemas"]["AddArea"] | components["schemas"]["SetArea"] | components["schemas"]["DropArea"] | components["schemas"]["KeepAttempt"] | components["schemas"]["ChooseAttempt"] | components["schemas"]["DropAttempt"] | components["schemas"]["SetPen"] | components["schemas"]["DropPen"] | components["schemas"]["PutDrawn-Input"] | components["schemas"]["MarkDrawn"] | components["schemas"]["OrderDrawn"] | components["schemas"]["SetSymmetry"] | components["schemas"]["Reshape"] | components["schemas"]["SetBase-Input"] | components["schemas"]["SetRegions-Input"] | components["schemas"]["SetDefaults"] | components["schemas"]["SetForm-Input"] | components["schemas"]["SetFilament"] | components["schemas"]["DropFilament"] | components["schemas"]["SetUnits"] | components["schemas"]["Combine"] | components["schemas"]["Offset-Input"] | components["schemas"]["Thicken-Input"] | components["schemas"]["Widen"] | components["schemas"]["Tie-Input"] | components["schemas"]["Retie"] | components["schemas"]["Pour"] | components["schemas"]["MoveNodes"] | components["schemas"]["MoveHandle"] | components["schemas"]["InsertNode"] | components["schemas"]["ChangeNodes"] | components["schemas"]["Ease"] | components["schemas"]["Stretch"] | components["schemas"]["Simplify"] | components["schemas"]["Trim"] | components["schemas"]["Split"] | components["schemas"]["JoinLines"] | components["schemas"]["Transform"] | components["schemas"]["FitInside"] | components["schemas"]["Centre"] | components["schemas"]["SetSize"] | components["schemas"]["MakePlain"] | components["schemas"]["KeepOutlines"] | components["schemas"]["Remove"] | components["schemas"]["Lift"] | components["schemas"]["Align"] | components["schemas"]["Loop"] | components["schemas"]["Replace"] | components["schemas"]["SetWords"];
             /** Revision */
             revision: number;
         };
@@ -4809,6 +4891,18 @@ export interface components {
             do: "put-drawn";
             /** Things */
             things: (components["schemas"]["DrawnPath-Output"] | components["schemas"]["DrawnLine-Output"] | components["schemas"]["DrawnShape-Output"] | components["schemas"]["Lettering-Output"])[];
+        };
+        /** PutFilament */
+        PutFilament: {
+            /** Colour */
+            colour: string;
+            /**
+             * Material
+             * @default PLA
+             */
+            material?: string;
+            /** Name */
+            name: string;
         };
         /**
          * PutPicture
@@ -5434,6 +5528,11 @@ export interface components {
             do: "set-filament";
             /** Id */
             id: string;
+            /**
+             * Material
+             * @default PLA
+             */
+            material?: string;
             /** Name */
             name: string;
         };
@@ -6799,6 +6898,101 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    shelf: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FilamentList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    putFilament: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                filament: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PutFilament"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FilamentList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    dropFilament: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                filament: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FilamentList"];
                 };
             };
             /** @description Unprocessable Entity */

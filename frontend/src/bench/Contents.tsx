@@ -54,7 +54,7 @@ export function Contents() {
       )}
       {stop === "Shape" && <Drawn document={document} />}
       {groups(flat, document, stop === "Shape").map(({ name, regions }) => (
-        <div key={name} role="group" aria-label={name}>
+        <div key={name} role="group" aria-label={name} className="mt-3">
           <Heading name={name} count={regions.length} />
           <ul className="-mx-0.5">
             {regions.slice(0, MOST_ROWS).map((region) => (
@@ -250,7 +250,7 @@ function Drawn({ document }: { document: Document }) {
   if (!things.length) return null;
   const chosen = new Set(picked);
   return (
-    <div role="group" aria-label="Drawn">
+    <div role="group" aria-label="Drawn" className="mt-3">
       <Heading name="Drawn" count={document.drawn.length} />
       <ul className="-mx-0.5">
         {things.map((thing) => {

@@ -5,6 +5,7 @@ import { Link } from "react-router";
 
 import { Button, SignButton } from "../ui/Button";
 import { Mark } from "../ui/Mark";
+import { remember } from "./remembered";
 import { useBegun, useShown } from "./select";
 import { HELP_EVENT, SHORTCUTS } from "./shortcuts";
 import { STOPS, useBench, type Stop } from "./store";
@@ -35,7 +36,12 @@ export function TopBar() {
         <Button
           className="w-12 px-0"
           aria-label={`Units: ${units === "mm" ? "millimetres" : "inches"}. Change them`}
-          onClick={() => commit({ do: "set-units", units: units === "mm" ? "inch" : "mm" })}
+          onClick={() => {
+            const next = units === "mm" ? "inch" : "mm";
+            // New pieces begin in the maker's units.
+            remember("units", next);
+            commit({ do: "set-units", units: next });
+          }}
         >
           {units === "mm" ? "mm" : "inch"}
         </Button>

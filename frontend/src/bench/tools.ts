@@ -16,7 +16,8 @@ export type SheetTool =
   | "measure"
   | "mirror-line"
   | "turn-centre"
-  | "level-two";
+  | "level-two"
+  | "fill-colour";
 
 /** What the pointer does on the flat view, other than pick and pan. */
 export type Tool = CareTool | "place" | "area-box" | "area-free" | "colour" | "pen" | SheetTool;
@@ -38,6 +39,7 @@ export const SHAPE_HINTS: Record<SheetTool, string> = {
   "mirror-line": "Click two places of the line that mirrors.",
   "turn-centre": "Click the centre that what you draw is repeated round.",
   "level-two": "Click two places that should lie level.",
+  "fill-colour": "Click a colour in the picture; what is picked takes it.",
 };
 
 export const TOOL_HINTS: Record<Tool, string> = {

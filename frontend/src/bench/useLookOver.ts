@@ -39,12 +39,12 @@ export function useRested(value: string): boolean {
   return last === value;
 }
 
-/** Narrow places and rough spots of the piece as it stands; asked for at the Trace stop. */
+/** Narrow places and rough spots of the piece as it stands; asked for at Trace and Shape. */
 export function useLookOver(): LookOver | undefined {
   const id = useBench((s) => s.piece?.id ?? "");
   const revision = useBench((s) => s.piece?.revision ?? 0);
   const some = useBench((s) => Boolean(s.flat?.regions.some((r) => !r.left_out)));
-  const here = useBench((s) => s.stop === "Trace");
+  const here = useBench((s) => s.stop === "Trace" || s.stop === "Shape");
   const rested = useRested(`${id} ${revision}`);
   return useQuery({
     queryKey: ["look-over", id, revision],

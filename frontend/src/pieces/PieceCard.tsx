@@ -59,7 +59,9 @@ export function PieceCard({ card, onRename, onDuplicate, onDelete }: Props) {
         />
       ) : (
         <h2 className="mt-2 truncate text-[17px]" title={card.name}>
-          {card.name}
+          <Link to={`/bench/${card.id}`} tabIndex={-1} className="hover:text-act">
+            {card.name}
+          </Link>
         </h2>
       )}
       <div className="flex items-center justify-between">

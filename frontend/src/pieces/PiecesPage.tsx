@@ -4,13 +4,18 @@ import { useEffect, useRef, useState } from "react";
 import { useNavigate } from "react-router";
 
 import { api, beginWithPicture, beginWithRecipe, data, type Schemas } from "../api/client";
+import { recalled } from "../bench/remembered";
 import { useShape } from "../bench/shape/state";
 import { Button } from "../ui/Button";
 import { areRecipe, DRAWINGS, isDrawing, RECIPES, titleOf } from "../ui/kinds";
+import type { Units } from "../ui/length";
 import { Mark } from "../ui/Mark";
 import { useNotices } from "../ui/notices";
 import { DropVeil, useIncoming } from "../ui/useIncoming";
 import { PieceCard } from "./PieceCard";
+
+/** New pieces are in the units that the maker used last. */
+const unitsOfNew = () => recalled<Units>("units", "mm");
 
 type Card = Schemas["PieceCard"];
 
@@ -32,7 +37,7 @@ export function PiecesPage() {
 
   const begin = useMutation({
     mutationFn: (files: readonly File[]) =>
-      areRecipe(files) ? beginWithRecipe(files) : beginWithPicture(files[0] as File),
+      areRecipe(files) ? beginWithRecipe(files) : beginWithPicture(files[0] as File, unitsOfNew()),
     onSuccess: (bench) => {
       queries.setQueryData(["piece", bench.piece.id], bench);
       return navigate(`/bench/${bench.piece.id}`);
@@ -40,7 +45,7 @@ export function PiecesPage() {
     onError: failed,
   });
   const make = useMutation({
-    mutationFn: (name: string) => data(api.POST("/api/pieces", { body: { name } })),
+    mutationFn: (name: string) => data(api.POST("/api/pieces", { body: { name, units: unitsOfNew() } })),
     onSuccess: (piece) => navigate(`/bench/${piece.id}`),
     onError: failed,
   });

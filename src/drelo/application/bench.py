@@ -14,6 +14,7 @@ from drelo.core.piece.edits import Edit
 from drelo.core.piece.flat import Flat
 from drelo.core.piece.operations import Operation
 from drelo.store.blobs import Assets, DerivedBytes
+from drelo.store.filament_shelf import FilamentShelf
 from drelo.store.motif_shelf import MotifShelf
 from drelo.store.pieces import Pieces
 from drelo.work import shaping, tasks
@@ -44,6 +45,7 @@ class Bench:
     derived: DerivedBytes
     pool: Pool
     motifs: MotifShelf
+    filaments: FilamentShelf
     sender: Sender = field(default_factory=Sender)
 
     def __post_init__(self) -> None:

@@ -82,7 +82,7 @@ def made(recipe: Recipe, folder: Path, tolerance: float, flat: bool, title: str)
         design = design_of(order, tolerance)
     remarks += [*map(str, left_out), *(_unused(recipe, shapes) if recipe.form in ("relief", "nameplate") else [])]
     solid = raised(design, stages.stage)
-    product = product_of(solid, "stl" if flat else "3mf", Wrapping(title), stages.stage)
+    product = product_of(solid, "stl" if flat else "3mf", Wrapping(title, materials=_materials(recipe)), stages.stage)
     report: dict[str, Any] = {
         "size_mm": [round(v, 6) for v in product.size],
         "bodies": [
@@ -101,6 +101,10 @@ def made(recipe: Recipe, folder: Path, tolerance: float, flat: bool, title: str)
         "warnings": [*product.remarks, *remarks],
     }
     return Built(product.data, (solid.flat_body,) if flat else solid.bodies, report)
+
+
+def _materials(recipe: Recipe) -> dict[str, str]:
+    return {f.colour.lower(): f"{f.name} {f.material}".strip() for f in reversed(recipe.filaments)}
 
 
 def art_of(art: Art, folder: Path) -> tuple[list[Drawn], list[str]]:

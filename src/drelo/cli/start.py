@@ -25,6 +25,7 @@ from drelo.cli.seed import seed
 from drelo.core.errors import Refusal
 from drelo.store.blobs import Assets, DerivedBytes
 from drelo.store.database import engine_for, migrate, sessions
+from drelo.store.filament_shelf import FilamentShelf
 from drelo.store.motif_shelf import MotifShelf
 from drelo.store.pieces import Pieces
 from drelo.store.server import Server, ServerError, create_database
@@ -69,7 +70,7 @@ def run(args: argparse.Namespace) -> None:
         pool = Pool()
         stack.callback(pool.close)
         maker = sessions(engine)
-        bench = Bench(Pieces(maker), Assets(maker), DerivedBytes(maker), pool, MotifShelf(maker))
+        bench = Bench(Pieces(maker), Assets(maker), DerivedBytes(maker), pool, MotifShelf(maker), FilamentShelf(maker))
         if not args.empty:
             added = _step("demo", lambda: seed(bench.pieces, bench.assets))
             if added:

@@ -59,11 +59,15 @@ class Product:
 
 @dataclass(frozen=True)
 class Wrapping:
-    """What a file says of itself beside its meshes. nozzle: mm, of the printer that it is meant for."""
+    """What a file says of itself beside its meshes. nozzle: mm, of the printer that it is meant for.
+
+    materials: what the filament of a colour, #rrggbb, is called.
+    """
 
     title: str
     metadata: Mapping[str, str] = field(default_factory=dict)
     nozzle: float = 0.4
+    materials: Mapping[str, str] = field(default_factory=dict)
 
 
 def wrapping_of(document: Document, title: str) -> Wrapping:
@@ -75,7 +79,8 @@ def wrapping_of(document: Document, title: str) -> Wrapping:
         if PERMISSION_WORDS[picture.permission]:
             terms.append(PERMISSION_WORDS[picture.permission])
     noted = {"Description": " ".join(told), "LicenseTerms": " ".join(dict.fromkeys(terms))}
-    return Wrapping(title, {name: text for name, text in noted.items() if text}, document.nozzle)
+    materials = {f.colour: f.title for f in reversed(document.filaments)}
+    return Wrapping(title, {name: text for name, text in noted.items() if text}, document.nozzle, materials)
 
 
 def raised(design: Design, stage: Stage = lambda _: nullcontext()) -> Made:
@@ -124,7 +129,7 @@ def _written(bodies: tuple[Body, ...], design: Design, kind: FileKind, wrapping:
         stems = distinct_names([body.name for body in bodies])
         return zipped({f"{n}.stl": write_stl(b.mesh) for n, b in zip(stems, bodies, strict=True)}), ZIP
     metadata = {"Title": wrapping.title, **wrapping.metadata}
-    return write_3mf(bodies, metadata, design_picture(design)), "model/3mf"
+    return write_3mf(bodies, metadata, design_picture(design), wrapping.materials), "model/3mf"
 
 
 def _read_back(data: bytes, kind: FileKind, bodies: tuple[Body, ...]) -> list[Body]:

@@ -180,6 +180,14 @@ class HeightRule(Strict):
     hole: Annotated[bool, Field(description="Through everything on its place, in every form.")] = False
 
 
+class FilamentName(Strict):
+    """What the filament of a colour is called in a 3MF."""
+
+    colour: Colour
+    name: Annotated[str, Field(max_length=120)]
+    material: Annotated[str, Field(max_length=40)] = ""
+
+
 class Recipe(Strict):
     """A Drelo recipe, version 1."""
 
@@ -192,6 +200,7 @@ class Recipe(Strict):
     default_height: RecipeHeight = 1.0
     default_edge: EdgeOptions = EdgeOptions()
     layer: Annotated[float, Field(ge=0.02, le=2, description="Of the print, mm; no step of an edge is higher.")] = 0.2
+    filaments: Annotated[tuple[FilamentName, ...], Field(max_length=1024)] = ()
     relief: ReliefOptions = ReliefOptions()
     stamp: StampOptions = Field(default_factory=StampOptions.model_construct)
     cutter: CutterOptions = CutterOptions()

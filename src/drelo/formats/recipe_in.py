@@ -230,6 +230,9 @@ def _filaments(recipe: Recipe, fills: Sequence[str]) -> list[Filament]:
     """A filament for each colour that the recipe builds with."""
     rules = {rule.fill.lower(): rule for rule in recipe.heights}
     names = {f.colour: f for f in FILAMENTS}
+    for number, told in enumerate(recipe.filaments):
+        colour = told.colour.lower()
+        names[colour] = Filament(id=f"r{number}", name=told.name, colour=colour, material=told.material)
     used: dict[str, str] = {recipe.base.colour.lower(): "Base"}
     for fill in dict.fromkeys(fills or [INK, *rules]):
         rule = rules.get(fill)

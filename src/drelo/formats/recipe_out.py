@@ -61,6 +61,7 @@ def write_recipe(document: Document, parts: Sequence[RecipePart]) -> dict[str, b
         "base": _base(document, box),
         "heights": heights,
         "layer": document.layer,
+        "filaments": [{"colour": f.colour, "name": f.name, "material": f.material} for f in document.filaments],
         document.form: getattr(document, document.form).model_dump(mode="json", exclude_unset=True),
     }
     text = json.dumps(recipe, indent=2, ensure_ascii=False) + "\n"

@@ -50,11 +50,14 @@ _THUMBNAIL = (
 
 
 def write_3mf(
-    bodies: Sequence[Body], metadata: Mapping[str, str] | None = None, thumbnail: bytes | None = None
+    bodies: Sequence[Body],
+    metadata: Mapping[str, str] | None = None,
+    thumbnail: bytes | None = None,
+    materials: Mapping[str, str] | None = None,
 ) -> bytes:
-    """A 3MF in mm: one object a body, with its name and colour, all parts of one object that is built.
+    """A 3MF in mm: one object a body, with its name and its filament, all parts of one object that is built.
 
-    thumbnail: a PNG of the piece.
+    thumbnail: a PNG of the piece. materials: what the filament of a colour, #rrggbb, is called.
     metadata: names that the 3MF core specification knows (Title, Designer, Description, Copyright, LicenseTerms).
     """
     whole = len(bodies) + 2
@@ -66,7 +69,9 @@ def write_3mf(
     for name, value in {"Application": "Drelo", **(metadata or {})}.items():
         xml.append(f"<metadata name={quoteattr(name)}>{escape(value)}</metadata>")
     xml.append('<resources><basematerials id="1">')
-    xml += [f"<base name={quoteattr(b.name)} displaycolor={quoteattr(b.colour.upper() + 'FF')}/>" for b in bodies]
+    for body in bodies:
+        name = (materials or {}).get(body.colour.lower(), body.name)
+        xml.append(f"<base name={quoteattr(name)} displaycolor={quoteattr(body.colour.upper() + 'FF')}/>")
     xml.append("</basematerials>")
     for number, body in enumerate(bodies):
         xml.append(

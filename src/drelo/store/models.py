@@ -98,6 +98,19 @@ class Derived(Base):
     created: Mapped[datetime] = mapped_column(_Moment, default=now)
 
 
+class ShelfFilament(Base):
+    """A filament of the workshop's own; pieces carry copies of those that they use."""
+
+    __tablename__ = "filament"
+    __table_args__ = _OPTIONS
+
+    id: Mapped[str] = mapped_column(String(40), primary_key=True)
+    name: Mapped[str] = mapped_column(String(120))
+    colour: Mapped[str] = mapped_column(String(7))
+    material: Mapped[str] = mapped_column(String(40))
+    created: Mapped[datetime] = mapped_column(_Moment, default=now)
+
+
 class Motif(Base):
     """An outline that a maker kept: path data in mm, its corner at 0, 0."""
 

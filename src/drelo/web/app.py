@@ -8,7 +8,7 @@ from flask_openapi3 import Info, OpenAPI
 
 from drelo.application.bench import Bench
 from drelo.core.picture.decode import MAX_BYTES
-from drelo.web import cabinet, edits, files, looks, many, motifs, pages, pieces, problems, security, shape
+from drelo.web import cabinet, edits, filaments, files, looks, many, motifs, pages, pieces, problems, security, shape
 from drelo.web.bench import attach
 from drelo.web.schemas.base import Problem
 
@@ -42,6 +42,7 @@ def create_app(bench: Bench, dist: Path = FRONT_END) -> OpenAPI:
     app.register_api(cabinet.blueprint)
     app.register_api(shape.blueprint)
     app.register_api(motifs.blueprint)
+    app.register_api(filaments.blueprint)
     app.register_api(many.blueprint)
     app.register_blueprint(pages.pages(dist))
     return app

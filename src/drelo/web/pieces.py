@@ -8,8 +8,8 @@ from flask import Response, make_response
 from flask_openapi3 import APIBlueprint, Tag
 
 from drelo.application import intake
-from drelo.core.piece.document import Document
 from drelo.formats.thumbnail import thumbnail
+from drelo.store.filament_shelf import fresh_document
 from drelo.store.pieces import new_id
 from drelo.web.bench import bench
 from drelo.web.replies import bench_reply, reply, unchanging
@@ -35,7 +35,7 @@ def list_pieces() -> Response:
 @blueprint.post("", operation_id="newPiece", responses={200: PieceOut})
 def new_piece(body: NewPiece) -> Response:
     """An empty piece."""
-    return reply(PieceOut.of(bench().pieces.create(body.name, Document())))
+    return reply(PieceOut.of(bench().pieces.create(body.name, fresh_document(bench().filaments.all(), body.units))))
 
 
 @blueprint.post("/from-picture", operation_id="beginWithPicture", responses={200: BenchOut, 413: Problem})
@@ -43,7 +43,8 @@ def begin_with_picture(form: PictureForm) -> Response:
     """A piece that begins with a picture; nothing is stored when the picture cannot be used."""
     # The name comes first: the worker that traces the picture then holds it for the piece.
     key = new_id()
-    taken = intake.take_picture(bench(), key, Document(), *uploaded(form.picture))
+    fresh = fresh_document(bench().filaments.all(), form.units)
+    taken = intake.take_picture(bench(), key, fresh, *uploaded(form.picture))
     return bench_reply(bench().pieces.create(intake.title_of_picture(taken), taken.document, key=key), taken.flat)
 
 

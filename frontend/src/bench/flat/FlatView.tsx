@@ -4,7 +4,7 @@ import { useCallback, useEffect, useLayoutEffect, useRef, useState, type Pointer
 import type { Flat } from "../../api/client";
 import { SignButton } from "../../ui/Button";
 import { hasBegun } from "../begun";
-import { useDocument, useLook, usePicture, useShown, useUnderlay, useUnits } from "../select";
+import { useDocument, usePicture, useShown, useUnderlay, useUnits } from "../select";
 import { ZOOM_EVENT } from "../shortcuts";
 import { leave, leftAt } from "../left";
 import { FillMiddle } from "../FillMiddle";
@@ -43,7 +43,6 @@ export function FlatView({ inset = false }: { inset?: boolean }) {
   const flat = useShown();
   const document = useDocument();
   const units = useUnits();
-  const look = useLook();
   const tool = useBench((s) => s.tool);
   const stop = useBench((s) => s.stop);
   const wipe = useBench((s) => s.wipe);
@@ -236,7 +235,7 @@ export function FlatView({ inset = false }: { inset?: boolean }) {
     if (!from || from.moved || event.button !== 0) return;
     const at = place(event);
     if (pen.on && flat) pen.click(fromScreen([at.x, at.y], view), event.shiftKey);
-    else if (tool === "colour" && flat) void pickColour(look, fromScreen([at.x, at.y], view));
+    else if (tool === "colour" && flat) void pickColour(fromScreen([at.x, at.y], view));
     else pick(regionAt(at), event.shiftKey || event.ctrlKey || event.metaKey);
   };
 

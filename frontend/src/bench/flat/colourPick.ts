@@ -1,29 +1,41 @@
 import { useNotices } from "../../ui/notices";
 import { groupsOf } from "../stops/trace/groups";
 import { useBench } from "../store";
-import { pictureOf, underlayOf } from "../select";
+import { freshId } from "../ids";
+import { lookOf, pictureOf, underlayOf } from "../select";
 import { inPicture, type Point } from "./place";
 
 /** The colour is averaged over so many pixels to either side. */
 const AROUND = 1;
 
-/** Takes the colour at a place of the sheet (mm) as one more colour of the trace of the picture that lies there. */
-export async function pickColour(look: string, at: Point): Promise<void> {
-  const { piece, flat, picture: chosen, area, commit, setTool } = useBench.getState();
+/** The colour of the picture at hand at a place of the sheet (mm); null, said, where there is none. */
+export async function colourOnSheet(at: Point): Promise<string | null> {
+  const { piece, flat, picture: chosen } = useBench.getState();
+  const underlay = underlayOf(flat, pictureOf(piece?.document, chosen)?.id);
+  const colour =
+    piece && underlay && (await colourAt(lookOf(piece.id, underlay.look), ...inPicture(at, underlay)));
+  if (!colour) useNotices.getState().refuse("There is no colour there. Click inside the picture.");
+  return colour ?? null;
+}
+
+/** Takes a colour from the picture: in Trace as one more colour to trace, else as one more filament. */
+export async function pickColour(at: Point): Promise<void> {
+  const { stop, setTool, commit } = useBench.getState();
+  const colour = await colourOnSheet(at);
+  if (!colour) return;
+  setTool(null);
+  if (stop === "Trace") return addToPalette(colour);
+  commit({ do: "set-filament", id: freshId("f"), name: `Picked ${colour}`, colour, material: "PLA" });
+}
+
+function addToPalette(colour: string): void {
+  const { piece, flat, picture: chosen, area, commit } = useBench.getState();
   const picture = pictureOf(piece?.document, chosen);
-  const underlay = underlayOf(flat, picture?.id);
-  if (!picture || !underlay) return;
-  const [x, y] = inPicture(at, underlay);
-  const colour = await colourAt(look, x, y);
-  if (!colour || !piece || !flat) {
-    useNotices.getState().refuse("There is no colour there. Click inside the picture.");
-    return;
-  }
+  if (!picture || !flat) return;
   const own = picture.areas.find((a) => a.id === area) ?? picture.areas[0];
   const settings = own?.trace ?? picture.trace;
   const trace = flat.traces.find((t) => t.picture === picture.id && t.area === (own?.id ?? null));
   const groups = groupsOf(settings.palette, trace?.swatches ?? []);
-  setTool(null);
   if (groups.some((g) => g.includes(colour))) return;
   commit({ do: "set-trace", picture: picture.id, area: own?.id ?? null, palette: [...groups, [colour]] });
 }

@@ -2,6 +2,7 @@ import { useEffect, useState, type PointerEvent } from "react";
 
 import { api, data, Refused, type Flat } from "../../api/client";
 import { useNotices } from "../../ui/notices";
+import { colourOnSheet } from "../flat/colourPick";
 import { type Point } from "../flat/place";
 import type { Viewport } from "../flat/viewport";
 import { useBench } from "../store";
@@ -16,7 +17,7 @@ import { itemsAt, toSheet, useItems, usePicked, useSnap } from "./useSheet";
 type ClickTool = Exclude<SheetTool, "nodes" | "ease" | "line" | "form" | "words">;
 
 /** Tools that take one click. */
-const SINGLE: readonly ClickTool[] = ["trim", "pour", "loop", "turn-centre"];
+const SINGLE: readonly ClickTool[] = ["trim", "pour", "loop", "turn-centre", "fill-colour"];
 
 /** Tools that work by one or two clicks. */
 export function ClicksTool({ flat, view, tool }: { flat: Flat; view: Viewport; tool: ClickTool }) {
@@ -37,7 +38,7 @@ export function ClicksTool({ flat, view, tool }: { flat: Flat; view: Viewport; t
   }, [setTool, first]);
   const aim = (event: PointerEvent<SVGRectElement>) => {
     const raw = toSheet(event, event.currentTarget, view);
-    const found = tool === "pour" || tool === "trim" ? null : snap(raw);
+    const found = tool === "pour" || tool === "trim" || tool === "fill-colour" ? null : snap(raw);
     return { at: found?.at ?? raw, snap: found };
   };
   const click = (at: Point, item: Item | undefined) => {
@@ -101,6 +102,12 @@ function single(
     if (target) commit({ do: "trim", seed: seed(), id: target.id, at: spot });
   } else if (tool === "pour") {
     void pour(spot, gap);
+  } else if (tool === "fill-colour") {
+    const ids = picked.filter((i) => i.thing).map((i) => i.id);
+    setTool(null);
+    void colourOnSheet(spot).then((fill) => {
+      if (fill && ids.length) commit({ do: "mark-drawn", ids, fill });
+    });
   } else if (tool === "loop") {
     const target = picked[0] ?? item ?? nearest(items, at);
     if (!target) return;

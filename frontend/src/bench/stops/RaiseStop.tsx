@@ -1,9 +1,9 @@
 import type { Document, Edit, Flat, Region, Schemas } from "../../api/client";
 import { Choice, NumberField, PLAIN, SliderField, SwitchField } from "../../ui/fields";
 import { formatLength, unitName } from "../../ui/length";
-import { Spools } from "../../ui/Spools";
+import { FilamentPicker } from "../Filaments";
 import { standsAlone } from "../begun";
-import { filamentsOf, regionsEdit, useDocument, useProblemAt, useShown, useUnits } from "../select";
+import { regionsEdit, useDocument, useProblemAt, useShown, useUnits } from "../select";
 import { useBench } from "../store";
 import { lengths, Section } from "./parts";
 import { FormChooser, FormNumbers } from "./raise/FormChooser";
@@ -96,7 +96,7 @@ function Heights({ regions }: { regions: readonly Region[] }) {
       ? (first?.name ?? "")
       : `${regions.length} regions`;
   return (
-    <Section name={name} side={none ? "unless decided" : regions.length === 1 ? "picked" : "picked together"}>
+    <Section name={name} side={none ? "default" : regions.length === 1 ? "picked" : "picked together"}>
       {regions.length === 1 && first && <RegionName region={first} />}
       <Choice
         label="How it stands"
@@ -118,7 +118,7 @@ function Heights({ regions }: { regions: readonly Region[] }) {
           onCommit={(value) => commit(edit({ height: sign * value }))}
         >
           {way === "sunk"
-            ? `${formatLength(thickness - size, units)} ${unitName(units)} stay beneath`
+            ? `${formatLength(thickness - size, units)} ${unitName(units)} left beneath`
             : sinks
               ? "above the base"
               : "from the plate"}
@@ -131,16 +131,15 @@ function Heights({ regions }: { regions: readonly Region[] }) {
         />
       )}
       {way !== "through" && way !== "sunk" && (
-        <Spools
+        <FilamentPicker
           label="Filament"
-          filaments={filamentsOf(document)}
           value={filaments.size === 1 ? ([...filaments][0] ?? "") : ""}
           onChange={(filament) => commit(edit({ filament }))}
         />
       )}
       {none ? (
         <p className="text-soft mt-1 text-[12.5px]">
-          Pick regions in either view or in the contents to give them their own height and filament.
+          Pick regions to give them a height and filament of their own.
         </p>
       ) : (
         decided && (
@@ -149,7 +148,7 @@ function Heights({ regions }: { regions: readonly Region[] }) {
             className="text-act mt-1 text-xs font-semibold hover:underline"
             onClick={() => commit(edit({ height: null, filament: null }))}
           >
-            as every region
+            back to the default
           </button>
         )
       )}
@@ -224,12 +223,12 @@ function RegionName({ region }: { region: Region }) {
 
 type Base = Document["base"];
 const SIZES = [
-  { value: "margin", name: "By a margin" },
-  { value: "typed", name: "Typed" },
+  { value: "margin", name: "Margin" },
+  { value: "typed", name: "Exact size" },
 ] as const;
 const FOLLOWS = [
-  { value: "art", name: "Follows the art" },
-  { value: "fixed", name: "Stays" },
+  { value: "art", name: "Centred on the art" },
+  { value: "fixed", name: "Fixed" },
 ] as const;
 
 /** Whether the base's width and depth do not hang on the art. */
@@ -296,9 +295,8 @@ function BaseControls() {
   if (form === "cutter")
     return (
       <Section name="Filament">
-        <Spools
+        <FilamentPicker
           label="Filament of the cutter"
-          filaments={filamentsOf(document)}
           value={base.filament}
           onChange={(filament) => commit(set({ filament }))}
         />
@@ -385,7 +383,7 @@ function BaseControls() {
           {base.shape !== "outline" && <BasePlace at={base.at} set={set} />}
           {base.shape === "outline" && document.form === "relief" && (
             <SwitchField
-              label="Keep its holes"
+              label="Keep holes open"
               checked={base.keep_holes}
               onChange={(keep_holes) => commit(set({ keep_holes }))}
             />
@@ -401,9 +399,8 @@ function BaseControls() {
               onCommit={(corner_radius) => commit(set({ corner_radius }))}
             />
           )}
-          <Spools
+          <FilamentPicker
             label="Filament of the base"
-            filaments={filamentsOf(document)}
             value={base.filament}
             onChange={(filament) => commit(set({ filament }))}
           />

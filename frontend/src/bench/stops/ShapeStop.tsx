@@ -3,6 +3,7 @@ import { PARTS, useShape } from "../shape/state";
 import { useShown } from "../select";
 import { ChangePart } from "./shape/ChangePart";
 import { CheckPart } from "./shape/CheckPart";
+import { ColourOfPick } from "./shape/ColourOfPick";
 import { DrawPart } from "./shape/DrawPart";
 
 import { PickedPanel } from "./shape/PickedPanel";
@@ -28,6 +29,7 @@ export function ShapeStop() {
       {part === "Draw" && (
         <>
           <PickedPanel />
+          <ColourOfPick />
           <DrawPart />
         </>
       )}

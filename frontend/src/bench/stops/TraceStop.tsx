@@ -9,6 +9,7 @@ import { useBench } from "../store";
 import { focusOn, useLookOver, type LookOver } from "../useLookOver";
 import { Figures, Section } from "./parts";
 import { PictureChoice } from "./PictureChoice";
+import { Scraps } from "./shape/Scraps";
 import { Areas } from "./trace/Areas";
 import { Attempts } from "./trace/Attempts";
 import { ColourTuning } from "./trace/ColourTuning";
@@ -24,9 +25,9 @@ const MODES = [
   { value: "strokes", name: "Strokes" },
 ] as const;
 const MEANING = {
-  ink: "Dark shapes on light become outlines.",
-  colours: "Every flat colour becomes outlines that share their edges.",
-  strokes: "The lines of a drawing, with their width.",
+  ink: "Dark shapes on a light ground.",
+  colours: "Each flat colour becomes outlines; neighbours share their edges.",
+  strokes: "The lines of a drawing, each with its width.",
 } as const;
 
 const PARTS = [
@@ -73,7 +74,7 @@ function TraceSettings() {
   if (!picture.tracing)
     return (
       <p className="text-soft">
-        Only what the pen draws counts. Under Pen the picture can be traced as well.
+        Only what the pen draws counts. Switch that off under Pen to trace the picture too.
       </p>
     );
   const mode = kept?.mode ?? "ink";
@@ -81,8 +82,8 @@ function TraceSettings() {
   const keen = now.keen ?? KEEN;
   return (
     <>
-      <Section name="Take as">
-        <Choice label="Take as" value={mode} options={MODES} onChange={(next) => commit({ mode: next })} />
+      <Section name="Trace as">
+        <Choice label="Trace as" value={mode} options={MODES} onChange={(next) => commit({ mode: next })} />
         <p className="text-soft pt-1 text-xs">{MEANING[mode]}</p>
       </Section>
       {mode === "colours" ? <ColourTuning /> : <InkTuning silhouette={mode === "ink"} />}
@@ -120,6 +121,7 @@ function TraceSettings() {
         </SliderField>
       </Section>
       <Areas />
+      <Scraps />
     </>
   );
 }

@@ -15,6 +15,7 @@ from drelo.core.piece.edits import (
     ChooseAttempt,
     DropArea,
     DropAttempt,
+    DropFilament,
     DropPen,
     DropPicture,
     Edit,
@@ -62,7 +63,7 @@ from drelo.core.piece.pictures import (
 )
 
 T = TypeVar("T", bound=Frozen)
-Named = TypeVar("Named", bound=Identified | Thing | PlacedPicture)
+Named = TypeVar("Named", bound=Identified | Thing | PlacedPicture | Filament)
 # Two points (px) by which a picture is scaled lie at least so far apart.
 MIN_BETWEEN = 2.0
 
@@ -103,10 +104,31 @@ def apply(document: Document, edit: Edit) -> Document:
         case SetForm():
             return _changed(document, **{k: v for k, v in _given(edit).items() if v is not None})
         case SetFilament():
-            new = Filament(id=edit.id, name=edit.name, colour=edit.colour)
+            new = Filament(id=edit.id, name=edit.name, colour=edit.colour, material=edit.material)
             return _changed(document, filaments=_put(document.filaments, new, MAX_FILAMENTS, "filaments"))
+        case DropFilament(id=identifier, instead=instead):
+            return _without_filament(document, identifier, instead)
         case SetUnits(units=units):
             return _changed(document, units=units)
+
+
+def _without_filament(document: Document, identifier: str, instead: str) -> Document:
+    """Without a filament; another one takes its place wherever it was chosen."""
+    if identifier == instead:
+        raise Refusal("Choose another filament to take its place.", "instead")
+    _known(document, instead)
+    kept = _dropped(document.filaments, identifier, "filament")
+
+    def now(chosen: str | None) -> str | None:
+        return instead if chosen == identifier else chosen
+
+    return _changed(
+        document,
+        filaments=kept,
+        base=document.base.model_copy(update={"filament": now(document.base.filament)}),
+        default_filament=now(document.default_filament),
+        regions=tuple(r.model_copy(update={"filament": now(r.filament)}) for r in document.regions),
+    )
 
 
 def _picture(document: Document, edit: OfPicture) -> PlacedPicture:
@@ -218,6 +240,8 @@ def _drawn(document: Document, edit: PutDrawn | MarkDrawn | OrderDrawn | SetSymm
             given = {k: v for k, v in _given(edit).items() if k != "ids" and v is not None}
             if "group" in given:
                 given["group"] = given["group"] or None
+            if given.get("fill") == "none":
+                given["fill"] = None
             chosen = set(ids)
             return _changed(
                 document, drawn=tuple(t.model_copy(update=given) if t.id in chosen else t for t in document.drawn)

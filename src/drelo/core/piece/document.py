@@ -51,6 +51,11 @@ class RegionChoice(Frozen):
 class Filament(Identified):
     name: Name
     colour: Colour
+    material: Annotated[str, Field(max_length=40)] = "PLA"
+
+    @property
+    def title(self) -> str:
+        return f"{self.name} {self.material}".strip()
 
 
 Side = Annotated[float, Field(gt=0, le=MAX_BLOCK)]

@@ -223,7 +223,7 @@ class PutDrawn(Frozen):
 class MarkDrawn(Frozen):
     """Name, lock, hide, group or pierce by drawn things; what is given changes, an empty group takes them apart.
 
-    hole: they go through everything on their place.
+    hole: they go through everything on their place. fill: their colour; "none" for none of their own.
     """
 
     do: Literal["mark-drawn"] = "mark-drawn"
@@ -232,6 +232,7 @@ class MarkDrawn(Frozen):
     locked: bool | None = None
     hidden: bool | None = None
     hole: bool | None = None
+    fill: Colour | Literal["none"] | None = None
     group: Annotated[str, Field(pattern=r"^[A-Za-z0-9_-]{0,40}$")] | None = None
 
 
@@ -327,6 +328,15 @@ class SetFilament(Frozen):
     id: Identifier
     name: Name
     colour: Colour
+    material: Annotated[str, Field(max_length=40)] = "PLA"
+
+
+class DropFilament(Frozen):
+    """Take a filament out of the piece; what was of it is of another one from then on."""
+
+    do: Literal["drop-filament"] = "drop-filament"
+    id: Identifier
+    instead: Identifier
 
 
 class SetUnits(Frozen):
@@ -365,6 +375,7 @@ Edit = Annotated[
     | SetDefaults
     | SetForm
     | SetFilament
+    | DropFilament
     | SetUnits,
     Field(discriminator="do"),
 ]

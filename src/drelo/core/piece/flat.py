@@ -340,8 +340,8 @@ def dark_ground(traces: Sequence[FlatTrace]) -> list[str]:
     if not any(trace.on_dark for trace in traces):
         return []
     return [
-        "The picture is dark all round: its ground is traced as the shape. If the light parts are the shape, "
-        'switch on "The light parts are the shape" in Trace.'
+        "The picture is dark all round, so its ground is traced. If the shapes are the light areas, "
+        "switch on “Trace light areas” in Trace."
     ]
 
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from datetime import UTC
-from typing import Annotated
+from typing import Annotated, Literal
 
 from flask_openapi3 import FileStorage
 from pydantic import BaseModel, Field
@@ -14,9 +14,12 @@ from drelo.core.piece.flat import Flat
 from drelo.store.pieces import Card, State
 from drelo.web.schemas.base import Problem, Wire
 
+Units = Literal["mm", "inch"]
+
 
 class NewPiece(Wire):
     name: Annotated[str, Field(min_length=1, max_length=120)] = "New piece"
+    units: Units = "mm"
 
 
 class Rename(Wire):
@@ -27,6 +30,7 @@ class PictureForm(BaseModel):
     """A picture to begin a piece with."""
 
     picture: FileStorage
+    units: Units = "mm"
 
 
 class RecipeForm(BaseModel):

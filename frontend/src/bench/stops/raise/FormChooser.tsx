@@ -1,8 +1,9 @@
+import { Button } from "../../../ui/Button";
 import { Choice, NumberField, PLAIN, SliderField, SwitchField } from "../../../ui/fields";
 import type { Document, Edit, Flat } from "../../../api/client";
 import { colourOf, useDocument, useProblemAt, useShown, useUnits } from "../../select";
 import { useBench } from "../../store";
-import { lengths, Section } from "../parts";
+import { Fold, lengths, Section } from "../parts";
 
 type Form = NonNullable<Document["form"]>;
 type SetForm = Extract<Edit, { do: "set-form" }>;
@@ -11,14 +12,18 @@ const FORMS: readonly { value: Form; name: string; does: string }[] = [
   {
     value: "relief",
     name: "Relief",
-    does: "Regions raised over a base, sunk into it, flush or cut through.",
+    does: "Regions raised from a base, sunk into it, flush or cut through.",
   },
-  { value: "stamp", name: "Stamp", does: "Everything at one height on a plate, mirrored, with a grip." },
-  { value: "cutter", name: "Cutter", does: "A blade round the silhouette; inner lines mark the dough." },
+  { value: "stamp", name: "Stamp", does: "The art raised on a plate, mirrored, so that it prints as drawn." },
+  {
+    value: "cutter",
+    name: "Cutter",
+    does: "A blade round the silhouette; inner lines press into the dough.",
+  },
   {
     value: "nameplate",
     name: "Nameplate",
-    does: "Letters on a backing that holds all of them, with a loop.",
+    does: "Letters on a backing that holds them together, with a loop.",
   },
 ];
 /** More regions than this make no small picture. */
@@ -175,10 +180,10 @@ type Relief = NonNullable<Document["relief"]>;
 function ReliefNumbers({ numbers }: { numbers: Relief }) {
   const put = (change: Partial<Relief>) => commitNumbers("relief", numbers, change);
   return (
-    <Section name="Relief">
+    <Fold name="Rim, inlays, top">
       <div className="space-y-1.5">
         <Length
-          label="Inlays go deep"
+          label="Inlay depth"
           field="relief.inlay"
           value={numbers.inlay}
           min={0.02}
@@ -186,7 +191,7 @@ function ReliefNumbers({ numbers }: { numbers: Relief }) {
           onChange={(inlay) => put({ inlay })}
         />
         <Length
-          label="Rim, width"
+          label="Rim width"
           field="relief.rim_width"
           value={numbers.rim_width}
           max={100}
@@ -195,7 +200,7 @@ function ReliefNumbers({ numbers }: { numbers: Relief }) {
         />
         {numbers.rim_width > 0 && (
           <Length
-            label="Rim, height"
+            label="Rim height"
             field="relief.rim_height"
             value={numbers.rim_height}
             min={0.02}
@@ -205,20 +210,26 @@ function ReliefNumbers({ numbers }: { numbers: Relief }) {
         )}
       </div>
       <SwitchField
-        label="Flat top, for a cup"
+        label="Flat top for a cup"
         checked={numbers.flat_top}
         onChange={(flat_top) => put({ flat_top })}
       />
       <SwitchField
-        label="Cut off what stands out"
+        label="Cut off what reaches past the base"
         checked={numbers.clip}
         onChange={(clip) => put({ clip })}
       />
-    </Section>
+    </Fold>
   );
 }
 
 type Stamp = NonNullable<Document["stamp"]>;
+
+/** Knobs and bars by the hand that holds them, mm. */
+const HANDS = [
+  { name: "Usual size", knob: { diameter: 16, height: 18 }, bar: { diameter: 16, height: 18, length: 40 } },
+  { name: "Child’s hand", knob: { diameter: 28, height: 30 }, bar: { diameter: 24, height: 28, length: 60 } },
+] as const;
 
 function StampNumbers({ numbers, flat }: { numbers: Stamp; flat: Flat }) {
   const put = (change: Partial<Stamp>) => commitNumbers("stamp", numbers, change);
@@ -256,7 +267,11 @@ function StampNumbers({ numbers, flat }: { numbers: Stamp; flat: Flat }) {
             onCommit={(draft) => put({ draft })}
           />
         </div>
-        <SwitchField label="Mark on the back" checked={numbers.mark} onChange={(mark) => put({ mark })} />
+        <SwitchField
+          label="Mark on the back for up"
+          checked={numbers.mark}
+          onChange={(mark) => put({ mark })}
+        />
         <Choice
           label="Grip"
           value={kind}
@@ -277,10 +292,26 @@ function StampNumbers({ numbers, flat }: { numbers: Stamp; flat: Flat }) {
             })
           }
         />
+        {(kind === "knob" || kind === "bar") && (
+          <div role="group" aria-label="Size of the grip" className="mt-1.5 grid grid-cols-2 gap-1">
+            {HANDS.map(({ name, ...size }) => (
+              <Button
+                key={name}
+                className="aria-pressed:border-act! aria-pressed:bg-act-wash! px-1! text-[12.5px]"
+                aria-pressed={
+                  grip.diameter === size[kind].diameter && (grip.height ?? 18) === size[kind].height
+                }
+                onClick={() => put({ grip: { ...grip, ...size[kind] } })}
+              >
+                {name}
+              </Button>
+            ))}
+          </div>
+        )}
         {kind !== "none" && (
           <div className="mt-1.5 space-y-1.5">
             <Length
-              label={kind === "bar" ? "Bar, width" : kind === "socket" ? "Peg" : "Knob"}
+              label={kind === "bar" ? "Bar width" : kind === "socket" ? "Peg diameter" : "Knob diameter"}
               value={grip.diameter}
               min={1}
               max={200}
@@ -288,7 +319,7 @@ function StampNumbers({ numbers, flat }: { numbers: Stamp; flat: Flat }) {
               onChange={(diameter) => put({ grip: { ...grip, diameter } })}
             />
             <Length
-              label={kind === "socket" ? "Depth of the socket" : "Height of the grip"}
+              label={kind === "socket" ? "Socket depth" : "Grip height"}
               value={grip.height ?? (kind === "socket" ? 2.2 : 18)}
               min={1}
               max={200}
@@ -297,7 +328,7 @@ function StampNumbers({ numbers, flat }: { numbers: Stamp; flat: Flat }) {
             />
             {kind === "bar" && (
               <Length
-                label="Bar, length"
+                label="Bar length"
                 value={grip.length}
                 min={1}
                 max={200}
@@ -315,6 +346,13 @@ function StampNumbers({ numbers, flat }: { numbers: Stamp; flat: Flat }) {
 
 type Cutter = NonNullable<Document["cutter"]>;
 
+/** Grips by the hand that holds them, mm. */
+const GRIPS: readonly { name: string; numbers: Partial<Cutter> }[] = [
+  { name: "Thin flange", numbers: { flange_width: 4, flange_height: 3, flange_round: 0, depth: 14 } },
+  { name: "Deep grip", numbers: { flange_width: 5, flange_height: 7, flange_round: 1.6, depth: 18 } },
+  { name: "Child’s hand", numbers: { flange_width: 7, flange_height: 9, flange_round: 2.4, depth: 22 } },
+];
+
 function CutterNumbers({ numbers, flat }: { numbers: Cutter; flat: Flat }) {
   const put = (change: Partial<Cutter>) => commitNumbers("cutter", numbers, change);
   return (
@@ -331,9 +369,67 @@ function CutterNumbers({ numbers, flat }: { numbers: Cutter; flat: Flat }) {
           onPreview={(depth) => preview({ cutter: { ...numbers, depth } })}
           onChange={(depth) => put({ depth })}
         />
+        <p className="mb-1">Grip</p>
+        <div role="group" aria-label="Grip" className="mb-1.5 grid grid-cols-3 gap-1">
+          {GRIPS.map(({ name, numbers: grip }) => (
+            <Button
+              key={name}
+              className="aria-pressed:border-act! aria-pressed:bg-act-wash! px-1! text-[12.5px]"
+              aria-pressed={Object.entries(grip).every(([key, v]) => numbers[key as keyof Cutter] === v)}
+              onClick={() => put(grip)}
+            >
+              {name}
+            </Button>
+          ))}
+        </div>
+        <SwitchField
+          label="Handle bar across the back"
+          checked={numbers.handle}
+          onChange={(handle) => put({ handle })}
+        />
+        <div className="space-y-1.5">
+          {numbers.handle && (
+            <Length
+              label="Handle width"
+              field="cutter.handle_width"
+              value={numbers.handle_width}
+              min={2}
+              max={100}
+              step={1}
+              onChange={(handle_width) => put({ handle_width })}
+            />
+          )}
+          <Length
+            label="Flange width"
+            field="cutter.flange_width"
+            value={numbers.flange_width}
+            max={100}
+            step={0.5}
+            onChange={(flange_width) => put({ flange_width })}
+          />
+          <Length
+            label="Flange height"
+            field="cutter.flange_height"
+            value={numbers.flange_height}
+            min={0.2}
+            max={100}
+            step={0.5}
+            onChange={(flange_height) => put({ flange_height })}
+          />
+          <Length
+            label="Rounded edges"
+            field="cutter.flange_round"
+            value={numbers.flange_round}
+            max={20}
+            step={0.2}
+            onChange={(flange_round) => put({ flange_round })}
+          />
+        </div>
+      </Section>
+      <Fold name="Blade">
         <div className="space-y-1.5">
           <Length
-            label="Edge"
+            label="Edge thickness"
             field="cutter.edge"
             value={numbers.edge}
             min={0.1}
@@ -341,7 +437,7 @@ function CutterNumbers({ numbers, flat }: { numbers: Cutter; flat: Flat }) {
             onChange={(edge) => put({ edge })}
           />
           <Length
-            label="Wall"
+            label="Wall thickness"
             field="cutter.wall"
             value={numbers.wall}
             min={0.2}
@@ -356,38 +452,19 @@ function CutterNumbers({ numbers, flat }: { numbers: Cutter; flat: Flat }) {
             step={0.5}
             onChange={(taper) => put({ taper })}
           />
-          <Length
-            label="Flange, width"
-            field="cutter.flange_width"
-            value={numbers.flange_width}
-            max={100}
-            step={0.5}
-            onChange={(flange_width) => put({ flange_width })}
-          />
-          <Length
-            label="Flange, height"
-            field="cutter.flange_height"
-            value={numbers.flange_height}
-            min={0.2}
-            max={100}
-            step={0.5}
-            onChange={(flange_height) => put({ flange_height })}
-          />
         </div>
+      </Fold>
+      <Fold name="Holes and inner lines">
+        <SwitchField label="Cut large holes" checked={numbers.holes} onChange={(holes) => put({ holes })} />
         <SwitchField
-          label="Cut large holes too"
-          checked={numbers.holes}
-          onChange={(holes) => put({ holes })}
-        />
-        <SwitchField
-          label="Ribs mark inner lines"
+          label="Press inner lines into the dough"
           checked={numbers.ribs}
           onChange={(ribs) => put({ ribs })}
         />
         {numbers.ribs && (
           <div className="space-y-1.5">
             <Length
-              label="Ribs, width"
+              label="Rib width"
               field="cutter.rib_width"
               value={numbers.rib_width}
               min={0.2}
@@ -403,7 +480,7 @@ function CutterNumbers({ numbers, flat }: { numbers: Cutter; flat: Flat }) {
               onChange={(rib_short) => put({ rib_short })}
             />
             <Length
-              label="Cross-bars"
+              label="Cross-bar width"
               field="cutter.bar_width"
               value={numbers.bar_width}
               min={0.4}
@@ -413,7 +490,7 @@ function CutterNumbers({ numbers, flat }: { numbers: Cutter; flat: Flat }) {
             />
           </div>
         )}
-      </Section>
+      </Fold>
       <Product name="The biscuit it cuts" flat={flat} fill="var(--remark)" />
     </>
   );
@@ -426,108 +503,114 @@ function NameplateNumbers({ numbers }: { numbers: Nameplate }) {
   const fixing = numbers.fixing;
   const kind = fixing.kind;
   return (
-    <Section name="Nameplate">
-      <Length
-        label="Backing"
-        field="nameplate.thickness"
-        value={numbers.thickness ?? 2.4}
-        min={0.2}
-        max={100}
-        top={8}
-        onPreview={(thickness) => preview({ nameplate: { ...numbers, thickness } })}
-        onChange={(thickness) => put({ thickness })}
-      />
-      <div className="space-y-1.5">
-        <Choice
-          label="Loose letters"
-          value={numbers.join}
-          options={[
-            { value: "grow", name: "grow together" },
-            { value: "tie", name: "tie" },
-          ]}
-          onChange={(join) => put({ join })}
+    <>
+      <Section name="Nameplate">
+        <Length
+          label="Backing"
+          field="nameplate.thickness"
+          value={numbers.thickness ?? 2.4}
+          min={0.2}
+          max={100}
+          top={8}
+          onPreview={(thickness) => preview({ nameplate: { ...numbers, thickness } })}
+          onChange={(thickness) => put({ thickness })}
         />
-        {numbers.join === "tie" && (
-          <Length
-            label="Ties, width"
-            field="nameplate.tie_width"
-            value={numbers.tie_width}
-            min={0.4}
-            max={50}
-            onChange={(tie_width) => put({ tie_width })}
+        <div className="space-y-1.5">
+          <Choice
+            label="Loose letters"
+            value={numbers.join}
+            options={[
+              { value: "grow", name: "wider backing" },
+              { value: "tie", name: "ties" },
+            ]}
+            onChange={(join) => put({ join })}
           />
-        )}
-        <Choice
-          label="Fixing"
-          value={kind}
-          options={[
-            { value: "loop", name: "key loop" },
-            { value: "screws", name: "screws" },
-            { value: "none", name: "none" },
-          ]}
-          onChange={(next) => put({ fixing: { ...fixing, kind: next } })}
-        />
-        {kind !== "none" && (
-          <>
+          {numbers.join === "tie" && (
             <Length
-              label="Hole"
-              value={fixing.inner}
-              min={0.5}
-              max={50}
-              onChange={(inner) => put({ fixing: { ...fixing, inner } })}
-            />
-            <Length
-              label="Wall round it"
-              value={fixing.wall}
+              label="Tie width"
+              field="nameplate.tie_width"
+              value={numbers.tie_width}
               min={0.4}
               max={50}
-              onChange={(wall) => put({ fixing: { ...fixing, wall } })}
+              onChange={(tie_width) => put({ tie_width })}
             />
-          </>
-        )}
-        {kind === "loop" && (
+          )}
           <Choice
-            label="Where the loop sits"
-            value={fixing.side}
+            label="Fixing"
+            value={kind}
             options={[
-              { value: "auto", name: "auto" },
-              { value: "left", name: "left" },
-              { value: "top", name: "top" },
-              { value: "right", name: "right" },
-              { value: "bottom", name: "low" },
+              { value: "loop", name: "key loop" },
+              { value: "screws", name: "screws" },
+              { value: "none", name: "none" },
             ]}
-            onChange={(side) => put({ fixing: { ...fixing, side } })}
+            onChange={(next) => put({ fixing: { ...fixing, kind: next } })}
           />
-        )}
-        <Length
-          label="Frame, width"
-          field="nameplate.frame_width"
-          value={numbers.frame_width}
-          max={50}
-          step={0.5}
-          onChange={(frame_width) => put({ frame_width })}
-        />
-        {numbers.frame_width > 0 && (
+          {kind !== "none" && (
+            <>
+              <Length
+                label="Hole diameter"
+                value={fixing.inner}
+                min={0.5}
+                max={50}
+                onChange={(inner) => put({ fixing: { ...fixing, inner } })}
+              />
+              <Length
+                label="Wall around it"
+                value={fixing.wall}
+                min={0.4}
+                max={50}
+                onChange={(wall) => put({ fixing: { ...fixing, wall } })}
+              />
+            </>
+          )}
+          {kind === "loop" && (
+            <Choice
+              label="Where the loop sits"
+              value={fixing.side}
+              options={[
+                { value: "auto", name: "auto" },
+                { value: "left", name: "left" },
+                { value: "top", name: "top" },
+                { value: "right", name: "right" },
+                { value: "bottom", name: "bottom" },
+              ]}
+              onChange={(side) => put({ fixing: { ...fixing, side } })}
+            />
+          )}
+        </div>
+      </Section>
+      <Fold name="Frame and feet" open={numbers.frame_width > 0 || numbers.foot > 0}>
+        <div className="space-y-1.5">
           <Length
-            label="Frame, height"
-            field="nameplate.frame_height"
-            value={numbers.frame_height}
-            min={0.1}
+            label="Frame width"
+            field="nameplate.frame_width"
+            value={numbers.frame_width}
             max={50}
-            onChange={(frame_height) => put({ frame_height })}
+            step={0.5}
+            onChange={(frame_width) => put({ frame_width })}
           />
-        )}
-        <NumberField
-          label="Leans back on feet"
-          notation={{ ...PLAIN, unit: "°" }}
-          value={numbers.foot}
-          min={0}
-          max={60}
-          step={5}
-          onCommit={(foot) => put({ foot })}
-        />
-      </div>
-    </Section>
+          {numbers.frame_width > 0 && (
+            <Length
+              label="Frame height"
+              field="nameplate.frame_height"
+              value={numbers.frame_height}
+              min={0.1}
+              max={50}
+              onChange={(frame_height) => put({ frame_height })}
+            />
+          )}
+          <NumberField
+            label="Lean back on feet"
+            notation={{ ...PLAIN, unit: "°" }}
+            value={numbers.foot}
+            min={0}
+            max={60}
+            step={5}
+            onCommit={(foot) => put({ foot })}
+          />
+        </div>
+      </Fold>
+    </>
   );
 }
 

@@ -1,7 +1,7 @@
 import { NumberField } from "../../../ui/fields";
 import { useDocument, useUnits } from "../../select";
 import { useBench } from "../../store";
-import { lengths, Section } from "../parts";
+import { lengths, Fold } from "../parts";
 import { WeakSpots } from "./WeakSpots";
 
 /** The print's layer and nozzle, and the places that such a print would not forgive. */
@@ -12,7 +12,7 @@ export function PrintPart() {
   if (!document) return null;
   return (
     <>
-      <Section name="Print">
+      <Fold name="Print">
         <div className="space-y-1.5">
           <NumberField
             label="Layer"
@@ -33,7 +33,7 @@ export function PrintPart() {
             onCommit={(nozzle) => commit({ do: "set-form", nozzle })}
           />
         </div>
-      </Section>
+      </Fold>
       <WeakSpots />
     </>
   );

@@ -12,7 +12,7 @@ import { idsOf, seed, type Item } from "../../shape/objects";
 import { useShape } from "../../shape/state";
 import { useItems, usePicked } from "../../shape/useSheet";
 import { useBench } from "../../store";
-import { lengths, Section } from "../parts";
+import { lengths, Fold, Section } from "../parts";
 import { Tools } from "./Tools";
 
 type TieNumbers = Schemas["TieNumbers"];
@@ -307,14 +307,14 @@ function Border({ picked }: { picked: readonly Item[] }) {
       {loose && (
         <div className="border-remark bg-remark-wash mt-2 rounded-r-md border-l-4 px-2.5 py-2 text-[13px]">
           <p className="mb-1.5" data-joining={loose.growth.toFixed(3)}>
-            The pick is {loose.parts} loose parts; a growth of {formatLength(loose.growth, units, 3)}{" "}
-            {unitName(units)} joins all.
+            The pick is in {loose.parts} separate parts. Growing it by {formatLength(loose.growth, units, 3)}{" "}
+            {unitName(units)} joins them.
           </p>
           <Button
             className="w-full"
             onClick={() => make({ by: Math.ceil((Math.hypot(loose.growth, 0.8) + 0.005) * 100) / 100 })}
           >
-            Grow just so far
+            Grow just enough
           </Button>
         </div>
       )}
@@ -343,7 +343,11 @@ function Ties({ picked }: { picked: readonly Item[] }) {
   const which = Math.min(chosen, own.length - 1);
   const tie = own[which] ?? null;
   return (
-    <Section name="Ties" side={own.length ? `${own.length} in the pick` : "join loose parts"}>
+    <Fold
+      name="Ties"
+      open={own.length > 0}
+      side={own.length ? `${own.length} in the pick` : "join loose parts"}
+    >
       <div className="space-y-1.5">
         {own.length > 1 && (
           <NumberField
@@ -382,7 +386,7 @@ function Ties({ picked }: { picked: readonly Item[] }) {
           </Button>
         </div>
       </div>
-    </Section>
+    </Fold>
   );
 }
 
@@ -419,7 +423,7 @@ function Lines({ picked }: { picked: readonly Item[] }) {
   const [ends, setEnds] = useState<"round" | "square" | "flat">("round");
   const open = picked.filter((i) => i.open);
   return (
-    <Section name="Lines" side={open.length ? `${open.length} open` : undefined}>
+    <Fold name="Line width" open={open.length > 0} side={open.length ? `${open.length} open` : undefined}>
       <div className="space-y-1.5">
         <NumberField
           label="Width"
@@ -466,7 +470,7 @@ function Lines({ picked }: { picked: readonly Item[] }) {
           {open.length === 2 ? "Join the two lines" : "Close the line"}
         </Button>
       </div>
-    </Section>
+    </Fold>
   );
 }
 
@@ -477,7 +481,7 @@ function Loop({ picked }: { picked: readonly Item[] }) {
   const { set } = useShape.getState();
   const units = useUnits();
   return (
-    <Section name="To hang it by">
+    <Fold name="Hanging hole">
       <div className="space-y-1.5">
         <Choice
           label="Loop or hole"
@@ -516,7 +520,7 @@ function Loop({ picked }: { picked: readonly Item[] }) {
         </Button>
         <Tools tools={[{ tool: "loop", name: "By a click" }]} />
       </div>
-    </Section>
+    </Fold>
   );
 }
 

@@ -7,7 +7,7 @@ import { putForm, putRound, type Extent } from "../../shape/forms";
 import { useShape, type LineKind, type ShapeForm } from "../../shape/state";
 import { useItems, usePicked } from "../../shape/useSheet";
 import { useBench } from "../../store";
-import { lengths, Section } from "../parts";
+import { lengths, Fold, Section } from "../parts";
 import { DrawingIn } from "./DrawingIn";
 import { ExactLine } from "./ExactLine";
 import { Shelf } from "./Shelf";
@@ -41,12 +41,12 @@ const FIRST: Extent = { at: [50, 40], width: 40, height: 40 };
 export function DrawPart() {
   return (
     <>
-      <Lines />
-      <Forms />
       <Section name="Words">
         <Tools tools={[{ tool: "words", name: "Set words", sign: <Type size={14} aria-hidden /> }]} />
         <WordsRead />
       </Section>
+      <Lines />
+      <Forms />
       <Pouring />
       <Repeat />
       <DrawingIn />
@@ -132,7 +132,7 @@ function Pouring() {
   const { set } = useShape.getState();
   const units = useUnits();
   return (
-    <Section name="Pour" side="what lines enclose">
+    <Fold name="Pour" side="fill what lines enclose">
       <div className="space-y-1.5">
         <NumberField
           label="Close gaps up to"
@@ -145,7 +145,7 @@ function Pouring() {
         />
         <Tools tools={[{ tool: "pour", name: "Pour", sign: <Droplets size={14} aria-hidden /> }]} />
       </div>
-    </Section>
+    </Fold>
   );
 }
 
@@ -153,8 +153,8 @@ function Repeat() {
   const symmetry = useDocument()?.symmetry;
   const { commit } = useBench.getState();
   return (
-    <Section
-      name="Repeat as you draw"
+    <Fold
+      name="Mirror or repeat"
       side={symmetry ? (symmetry.kind === "mirror" ? "mirrored" : "turned") : "off"}
     >
       <Tools
@@ -179,10 +179,10 @@ function Repeat() {
             />
           )}
           <Button className="w-full" onClick={() => commit({ do: "set-symmetry", symmetry: null })}>
-            Draw without it
+            Stop it
           </Button>
         </div>
       )}
-    </Section>
+    </Fold>
   );
 }

@@ -19,18 +19,19 @@ import { useState } from "react";
 
 import type { Flat } from "../../../api/client";
 import { Button, SignButton } from "../../../ui/Button";
-import { NumberField, PLAIN, SliderField, SwitchField } from "../../../ui/fields";
+import { NumberField, PLAIN, SwitchField } from "../../../ui/fields";
 import { formatLength, unitName } from "../../../ui/length";
 import { standsAlone } from "../../begun";
 import { useDocument, useUnits } from "../../select";
 import { duplicate, group, transform } from "../../shape/keys";
 import { figuresOf } from "../../shape/marks";
-import { boxOf, idsOf, likeThis, namesOf, seed, type Item } from "../../shape/objects";
+import { boxOf, idsOf, seed, type Item } from "../../shape/objects";
 import { useShape, type SnapTo } from "../../shape/state";
-import { useItems, usePicked } from "../../shape/useSheet";
+import { usePicked } from "../../shape/useSheet";
 import { useBench } from "../../store";
 import { useLookOver } from "../../useLookOver";
-import { Figures, lengths, Section } from "../parts";
+import { Figures, lengths, Fold, Section } from "../parts";
+import { Scraps } from "./Scraps";
 import { Tools } from "./Tools";
 
 const ALIGN = [
@@ -55,10 +56,10 @@ export function PlacePart({ flat }: { flat: Flat }) {
   return (
     <>
       <ArtSize flat={flat} />
-      <PickMore picked={picked} />
       <Numbers picked={picked} />
       <OnTheBase picked={picked} flat={flat} />
       <Arrange picked={picked} />
+      <Scraps />
       <Measure />
       <Snapping />
     </>
@@ -103,60 +104,6 @@ function ArtSize({ flat }: { flat: Flat }) {
           </Button>
         </div>
       )}
-    </Section>
-  );
-}
-
-function PickMore({ picked }: { picked: readonly Item[] }) {
-  const items = useItems();
-  const { pickAll, commit } = useBench.getState();
-  const [most, setMost] = useState(0);
-  const areas = items.filter((i) => i.area > 0);
-  const largest = Math.max(1, ...areas.map((i) => i.area));
-  const small = areas.filter((i) => i.area < most);
-  const pick = (chosen: readonly Item[]) => pickAll(chosen.flatMap(namesOf));
-  const one = picked[0];
-  return (
-    <Section name="Pick" side={`${picked.length} of ${items.length}`}>
-      <div className="grid grid-cols-2 gap-1.5">
-        <Button
-          className="px-1! text-[12.5px]"
-          disabled={!one}
-          onClick={() => one && pick(likeThis(items, one))}
-        >
-          Like this one
-        </Button>
-        <Button
-          className="px-1! text-[12.5px]"
-          disabled={!one}
-          onClick={() => one && pick(items.filter((i) => i.colour === one.colour))}
-        >
-          Of its colour
-        </Button>
-      </div>
-      <SliderField
-        label="Smaller than"
-        notation={{ ...PLAIN, unit: "mm²" }}
-        value={most}
-        min={0}
-        max={largest}
-        sliderMax={Math.min(largest, 100)}
-        step={0.5}
-        onPreview={(area) => pick(areas.filter((i) => i.area < area))}
-        onCommit={(area) => {
-          setMost(area);
-          pick(areas.filter((i) => i.area < area));
-        }}
-      >
-        {most > 0 ? `${small.length} are smaller` : "none are picked by it"}
-      </SliderField>
-      <Button
-        className="w-full"
-        disabled={!picked.length}
-        onClick={() => commit({ do: "remove", picked: idsOf(picked) })}
-      >
-        Throw {picked.length || ""} away
-      </Button>
     </Section>
   );
 }
@@ -208,9 +155,7 @@ function Numbers({ picked }: { picked: readonly Item[] }) {
             transform(picked, { turn: degrees });
           }}
         />
-        <div className="grid grid-cols-2 gap-1.5">
-          <Tools tools={[{ tool: "level-two", name: "Level by two" }]} />
-        </div>
+        <Tools tools={[{ tool: "level-two", name: "Level by two clicks" }]} />
         <NumberField
           label="Arrows nudge by"
           notation={lengths(units)}
@@ -417,11 +362,11 @@ function Measure() {
   const mm = (value: number) => `${formatLength(value, units, 3)} ${unitName(units)}`;
   const found = measured && figuresOf(measured[0], measured[1]);
   return (
-    <Section name="Measure">
+    <Fold name="Measure">
       <div className="grid grid-cols-2 gap-1.5">
         <Tools tools={[{ tool: "measure", name: "Measure", sign: <Ruler size={14} aria-hidden /> }]} />
         <Button className="px-1! text-[12.5px]" disabled={!measured} onClick={() => set({ measured: null })}>
-          Take it away
+          Clear
         </Button>
       </div>
       <div className="mt-1.5">
@@ -439,7 +384,7 @@ function Measure() {
           ]}
         />
       </div>
-    </Section>
+    </Fold>
   );
 }
 
@@ -449,7 +394,7 @@ function Snapping() {
   const { set } = useShape.getState();
   const units = useUnits();
   return (
-    <Section name="Snap to">
+    <Fold name="Snap to">
       {SNAPS.map(([name, label]) => (
         <SwitchField
           key={name}
@@ -469,6 +414,6 @@ function Snapping() {
           onCommit={(mm) => set({ grid: mm })}
         />
       )}
-    </Section>
+    </Fold>
   );
 }

@@ -8,7 +8,7 @@ import { useNotices } from "../../../ui/notices";
 import { idsOf, seed } from "../../shape/objects";
 import { usePicked } from "../../shape/useSheet";
 import { useBench } from "../../store";
-import { Section } from "../parts";
+import { Fold } from "../parts";
 
 /** Motifs that the maker kept: to be placed in any piece. */
 export function Shelf() {
@@ -77,7 +77,7 @@ export function Shelf() {
     m.name.toLowerCase().includes(words.trim().toLowerCase()),
   );
   return (
-    <Section name="Motifs kept" side={query.data ? String(query.data.motifs.length) : undefined}>
+    <Fold name="Motifs" side={query.data ? String(query.data.motifs.length) : undefined}>
       <div className="mb-1.5 flex gap-1.5">
         <input
           aria-label="Name of the motif"
@@ -156,6 +156,6 @@ export function Shelf() {
       <Button className="mt-1.5 w-full" onClick={() => file.current?.click()}>
         Keep an SVG or DXF file …
       </Button>
-    </Section>
+    </Fold>
   );
 }

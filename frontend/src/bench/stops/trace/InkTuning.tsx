@@ -22,30 +22,30 @@ export function InkTuning({ silhouette }: { silhouette: boolean }) {
         onPreview={(level) => preview({ level })}
         onCommit={(level) => commit({ level })}
         onReset={found(kept?.level) ? undefined : () => commit({ level: null })}
-        resetName="find it"
+        resetName="auto"
       >
-        {found(kept?.level) ? "found from the picture" : "how dark counts as ink"}
+        {found(kept?.level) ? "set by itself" : "how dark counts as ink"}
       </SliderField>
       <SwitchField
-        label="The light parts are the shape"
+        label="Trace light areas"
         checked={now.invert ?? false}
         onChange={(invert) => commit({ invert })}
       />
       {trace.on_dark && !now.invert && (
         <p className="border-remark bg-remark-wash mb-2 rounded-r-md border-l-4 px-2.5 py-1.5 text-[13px]">
-          The picture is dark all round, so that its ground is the shape now.
+          The picture is dark all round, so its ground is traced. Switch this on for light shapes.
         </p>
       )}
       {silhouette && (
         <SwitchField
-          label="Only the outer silhouette"
+          label="Outer silhouette only"
           checked={now.silhouette ?? false}
           onChange={(on) => commit({ silhouette: on })}
         />
       )}
-      <label className="block pt-1 pb-0.5">Light over the picture</label>
+      <p className="pt-1 pb-0.5">Uneven light</p>
       <Choice
-        label="Light over the picture"
+        label="Uneven light"
         value={now.local === true ? "follow" : now.local === false ? "one" : "find"}
         options={LIGHT}
         onChange={(light) => commit({ local: light === "find" ? null : light === "follow" })}
@@ -56,9 +56,9 @@ export function InkTuning({ silhouette }: { silhouette: boolean }) {
 }
 
 const LIGHT = [
-  { value: "find", name: "Find" },
-  { value: "follow", name: "Follow it" },
-  { value: "one", name: "One level" },
+  { value: "find", name: "Auto" },
+  { value: "follow", name: "Even out" },
+  { value: "one", name: "Ignore" },
 ] as const;
 
 /** The sizes of what is left out, with counts. */
@@ -79,7 +79,7 @@ export function Specks({ pinholes = false }: { pinholes?: boolean }) {
         onPreview={(next) => preview({ speck: next })}
         onCommit={(next) => commit({ speck: next })}
         onReset={found(kept?.speck) ? undefined : () => commit({ speck: null })}
-        resetName="find it"
+        resetName="auto"
       >
         {counted(trace.dropped, "speck", "dropped")}
       </SliderField>
@@ -105,6 +105,6 @@ export function Specks({ pinholes = false }: { pinholes?: boolean }) {
 }
 
 function counted(count: number, what: string, how: string): string {
-  if (count === 0) return `no ${what} is ${how}`;
+  if (count === 0) return `no ${what}s ${how}`;
   return `${count} ${what}${count === 1 ? "" : "s"} ${how}, struck out in the view`;
 }

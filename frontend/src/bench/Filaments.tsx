@@ -1,0 +1,231 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { ArrowLeft, ArrowRight, Pipette, Plus, Settings2, X } from "lucide-react";
+import { Dialog } from "radix-ui";
+import { useState } from "react";
+
+import { api, data, type Filament } from "../api/client";
+import { Button, SignButton } from "../ui/Button";
+import { useNotices } from "../ui/notices";
+import { Spool, Spools } from "../ui/Spools";
+import { freshId } from "./ids";
+import { filamentsOf, useDocument } from "./select";
+import { useBench } from "./store";
+
+/** A piece has at most so many filaments. */
+const MOST = 16;
+const MATERIALS = ["PLA", "PETG", "ABS", "ASA", "TPU", "Nylon", "Wood PLA"];
+const PLAIN = { name: "New filament", colour: "#8a8f98", material: "PLA" };
+
+/** The piece's filaments to choose from, and the way to change them. */
+export function FilamentPicker({
+  label,
+  value,
+  onChange,
+}: {
+  label: string;
+  value: string;
+  onChange: (id: string) => void;
+}) {
+  const document = useDocument();
+  const [open, setOpen] = useState(false);
+  return (
+    <div className="flex items-start justify-between gap-2">
+      <Spools label={label} filaments={filamentsOf(document)} value={value} onChange={onChange} />
+      <Dialog.Root open={open} onOpenChange={setOpen}>
+        <Dialog.Trigger asChild>
+          <SignButton label="Change the filaments">
+            <Settings2 size={15} />
+          </SignButton>
+        </Dialog.Trigger>
+        <Dialog.Portal>
+          <Dialog.Overlay className="fixed inset-0 z-40 bg-[#0006]" />
+          <Dialog.Content
+            aria-describedby={undefined}
+            className="bg-paper fixed top-1/2 left-1/2 z-50 max-h-[88vh] w-[760px] max-w-[96vw] -translate-x-1/2 -translate-y-1/2 overflow-y-auto rounded-lg p-6 shadow-xl"
+          >
+            <Dialog.Title className="mb-4 text-xl">Filaments</Dialog.Title>
+            <FilamentTable close={() => setOpen(false)} />
+          </Dialog.Content>
+        </Dialog.Portal>
+      </Dialog.Root>
+    </div>
+  );
+}
+
+function FilamentTable({ close }: { close: () => void }) {
+  const document = useDocument();
+  const pictured = Boolean(document?.pictures.length);
+  const { commit, setTool } = useBench.getState();
+  const queries = useQueryClient();
+  const fail = (error: Error) => useNotices.getState().refuse(error.message);
+  const shelf = useQuery({
+    queryKey: ["filaments"],
+    queryFn: ({ signal }) => data(api.GET("/api/filaments", { signal })),
+  });
+  const onSuccess = (list: { filaments: Filament[] }) => queries.setQueryData(["filaments"], list);
+  const put = useMutation({
+    mutationFn: ({ id, name, colour, material }: Filament) =>
+      data(
+        api.PUT("/api/filaments/{filament}", {
+          params: { path: { filament: id } },
+          body: { name, colour, material },
+        }),
+      ),
+    onSuccess,
+    onError: fail,
+  });
+  const drop = useMutation({
+    mutationFn: (filament: string) =>
+      data(api.DELETE("/api/filaments/{filament}", { params: { path: { filament } } })),
+    onSuccess,
+    onError: fail,
+  });
+  if (!document) return null;
+  const own = document.filaments;
+  const kept = shelf.data?.filaments ?? [];
+  const full = own.length >= MOST;
+  const set = (filament: Filament) => commit({ do: "set-filament", ...filament });
+  const same = (a: Filament) => own.some((b) => b.id === a.id);
+  return (
+    <div className="grid grid-cols-2 gap-7">
+      <datalist id="materials">
+        {MATERIALS.map((material) => (
+          <option key={material} value={material} />
+        ))}
+      </datalist>
+      <section aria-label="Filaments of this piece">
+        <h3 className="mb-1 text-[15px]">In this piece</h3>
+        <p className="text-soft mb-2 text-[12.5px]">
+          {own.length} of {MOST}. Changing one here changes this piece only.
+        </p>
+        <ul className="space-y-1.5">
+          {own.map((filament) => (
+            <FilamentRow key={filament.id} filament={filament} onChange={set}>
+              <SignButton
+                label={`Put ${filament.name} on the shelf`}
+                className="size-7!"
+                onClick={() => put.mutate(filament)}
+              >
+                <ArrowRight size={14} />
+              </SignButton>
+              <SignButton
+                label={`Remove ${filament.name} from the piece`}
+                className="size-7!"
+                disabled={own.length < 2}
+                onClick={() => {
+                  const instead = own.find((f) => f.id !== filament.id);
+                  if (instead) commit({ do: "drop-filament", id: filament.id, instead: instead.id });
+                }}
+              >
+                <X size={14} />
+              </SignButton>
+            </FilamentRow>
+          ))}
+        </ul>
+        <div className="mt-2.5 flex gap-1.5">
+          <Button disabled={full} onClick={() => set({ id: freshId("f"), ...PLAIN })}>
+            <Plus size={14} aria-hidden /> Add one
+          </Button>
+          <Button
+            disabled={full || !pictured}
+            title={pictured ? undefined : "The piece has no picture"}
+            onClick={() => {
+              close();
+              setTool("colour");
+            }}
+          >
+            <Pipette size={14} aria-hidden /> Colour from the picture
+          </Button>
+        </div>
+      </section>
+      <section aria-label="Shelf of filaments">
+        <h3 className="mb-1 text-[15px]">On the shelf</h3>
+        <p className="text-soft mb-2 text-[12.5px]">Your spools; new pieces start with the first {MOST}.</p>
+        <ul className="space-y-1.5">
+          {kept.map((filament) => (
+            <FilamentRow key={filament.id} filament={filament} onChange={(next) => put.mutate(next)}>
+              <SignButton
+                label={`Use ${filament.name} in this piece`}
+                className="size-7!"
+                disabled={full && !same(filament)}
+                onClick={() => set(filament)}
+              >
+                <ArrowLeft size={14} />
+              </SignButton>
+              <SignButton
+                label={`Take ${filament.name} off the shelf`}
+                className="size-7!"
+                onClick={() => drop.mutate(filament.id)}
+              >
+                <X size={14} />
+              </SignButton>
+            </FilamentRow>
+          ))}
+        </ul>
+        {shelf.data && !kept.length && (
+          <p className="text-soft text-[12.5px]">
+            The shelf is empty. Add a spool, or put one of the piece’s on it.
+          </p>
+        )}
+        <div className="mt-2.5 flex justify-between">
+          <Button onClick={() => put.mutate({ id: freshId("f"), ...PLAIN })}>
+            <Plus size={14} aria-hidden /> Add one
+          </Button>
+          <Button kind="act" onClick={close}>
+            Done
+          </Button>
+        </div>
+      </section>
+    </div>
+  );
+}
+
+/** A filament with its colour, name and material to be changed in place. */
+function FilamentRow({
+  filament,
+  onChange,
+  children,
+}: {
+  filament: Filament;
+  onChange: (filament: Filament) => void;
+  children: React.ReactNode;
+}) {
+  const [colour, setColour] = useState<string | null>(null);
+  const text = (field: "name" | "material", label: string) => (
+    <input
+      key={filament[field]}
+      defaultValue={filament[field]}
+      aria-label={`${label} of ${filament.name}`}
+      list={field === "material" ? "materials" : undefined}
+      maxLength={field === "name" ? 120 : 40}
+      className="border-hair bg-sheet focus:border-act h-7 w-full min-w-0 rounded border px-1.5 text-[13px] outline-none"
+      onBlur={(event) => {
+        const typed = event.target.value.trim();
+        if (typed !== filament[field] && (typed || field === "material"))
+          onChange({ ...filament, [field]: typed });
+      }}
+      onKeyDown={(event) => event.key === "Enter" && event.currentTarget.blur()}
+    />
+  );
+  return (
+    <li className="grid grid-cols-[28px_1fr_74px_auto] items-center gap-1.5">
+      <label className="relative grid size-7 cursor-pointer place-items-center" title="Change the colour">
+        <Spool colour={colour ?? filament.colour} size={22} />
+        <input
+          type="color"
+          aria-label={`Colour of ${filament.name}`}
+          value={colour ?? filament.colour}
+          className="absolute inset-0 cursor-pointer opacity-0"
+          onChange={(event) => setColour(event.target.value)}
+          onBlur={() => {
+            if (colour && colour !== filament.colour) onChange({ ...filament, colour });
+            setColour(null);
+          }}
+        />
+      </label>
+      {text("name", "Name")}
+      {text("material", "Material")}
+      <span className="flex">{children}</span>
+    </li>
+  );
+}
