@@ -71,7 +71,7 @@ def test_a_tool_says_what_to_do_and_is_put_down(page, ring_png):
     begin(page, ring_png)
     stop(page, "Gather")
     tool(page, "Flatten")
-    expect(page.get_by_role("contentinfo")).to_contain_text("four corners")
+    expect(page.locator("[data-tool-hint]")).to_contain_text("four corners")
     expect(page.get_by_role("button", name="Flatten", exact=True)).to_have_attribute("aria-pressed", "true")
     page.keyboard.press("Escape")
     expect(page.locator("[data-care]")).to_have_count(0)
@@ -119,5 +119,5 @@ def test_only_the_silhouette_of_a_ring_has_no_hole(page, ring_png):
     stop(page, "Trace")
     ring = page.locator("[data-region]").first
     expect(ring).to_have_attribute("d", re.compile(r"M.*M"))
-    page.get_by_role("switch", name="Only the outer silhouette").click()
+    page.get_by_role("switch", name="Outer silhouette only").click()
     expect(ring).not_to_have_attribute("d", re.compile(r"M.*M"))

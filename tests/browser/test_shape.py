@@ -123,7 +123,7 @@ def test_words_in_joined_script_become_one_part_by_growth(page):
     letters = page.locator("[data-region]").count()
     part(page, "Change")
     joining = page.locator("[data-joining]")
-    expect(joining).to_contain_text(f"{letters} loose parts")
+    expect(joining).to_contain_text(f"in {letters} separate parts")
     growth = float(joining.get_attribute("data-joining") or 0)
     assert 0.1 < growth < 3
     page.get_by_role("button", name="Grow just enough").click()

@@ -18,7 +18,7 @@ def take(page, kind: str) -> bytes:
     panel = page.get_by_role("complementary", name="Tuning: Prove")
     panel.get_by_role("radio", name=kind, exact=True).click()
     with page.expect_download() as waiting:
-        panel.get_by_role("button", name=f"Take {kind}", exact=True).click()
+        panel.get_by_role("button", name=f"Export {kind}", exact=True).click()
     expect(panel.get_by_text("Sealed: read back and checked")).to_be_visible()
     return waiting.value.path().read_bytes()
 
@@ -63,7 +63,7 @@ def test_the_outline_follows_the_level_while_it_is_dragged(page, ring_png):
     page.mouse.up()
     saved(page)
     expect(page.get_by_text("how dark counts as ink")).to_be_visible()
-    page.get_by_role("button", name="find it").first.click()
+    page.get_by_role("button", name="auto").first.click()
     expect(page.locator("[data-region]").first).to_have_attribute("d", before)
 
 
@@ -242,7 +242,7 @@ def test_an_empty_piece_says_how_to_begin(page):
     expect(page.get_by_role("heading", name="Begin with a picture")).to_be_visible()
     expect(page.get_by_text("The solid appears here")).to_be_visible()
     stop(page, "Raise")
-    expect(page.get_by_text("as soon as the piece has a picture")).to_be_visible()
+    expect(page.get_by_text("Nothing to do here yet")).to_be_visible()
 
 
 def test_keys_reach_every_control_and_the_help(page, ring_png):

@@ -202,7 +202,7 @@ def test_a_colour_is_picked_from_the_picture(page):
     swatches = page.get_by_role("list", name="Colours of the picture").get_by_role("listitem")
     expect(swatches).to_have_count(4)
     swatches.nth(1).get_by_role("button").click()
-    page.get_by_role("button", name="Drop").click()
+    page.get_by_role("button", name="Drop", exact=True).click()
     expect(swatches).to_have_count(3)
     page.get_by_role("button", name="One more, from the picture").click()
     at = place(page, 90, 120)
@@ -210,18 +210,31 @@ def test_a_colour_is_picked_from_the_picture(page):
     expect(swatches).to_have_count(4)
 
 
-def test_the_cabinet_is_searched_and_traced(page):
+def test_the_cabinet_is_searched_and_taken_as_outlines_or_to_trace(page):
     page.goto("/")
     page.get_by_role("button", name="New empty piece").click()
     page.wait_for_url(re.compile("/bench/"))
-    motifs = page.get_by_role("list", name="Motifs").get_by_role("button")
-    expect(motifs).to_have_count(42)
+    page.get_by_role("button", name="Search the cabinet").click()
     search = page.get_by_role("searchbox", name="Search the cabinet")
     search.fill("no such thing")
-    expect(page.get_by_text("Nothing in the cabinet is called that")).to_be_visible()
-    search.fill("birds")
-    page.get_by_role("button", name="Take Duck").click()
-    expect(page.locator("[data-region]").first).to_be_visible()
+    expect(page.get_by_text("Nothing is found under")).to_be_visible()
+    search.fill("dragon head")
+    page.get_by_label("How it is taken").get_by_role("radio", name="as exact outlines").click()
+    page.get_by_role("button", name="Take Dragon head", exact=True).click()
+    # Exact outlines are in Shape at once, picked; the piece is called by them.
+    expect(page.get_by_role("navigation", name="Stops").get_by_role("button", name="Shape")).to_have_attribute(
+        "aria-current", "step"
+    )
+    expect(page.get_by_role("textbox", name="Name of the piece")).to_have_value("Dragon head")
+    expect(page.get_by_role("contentinfo")).to_contain_text("picked:")
+    stop(page, "Gather")
+    page.get_by_role("button", name="Search the cabinet").click()
+    search.fill("hen")
+    page.get_by_label("How it is taken").get_by_role("radio", name="as a picture to trace").click()
+    page.get_by_role("button", name="Take Hen", exact=True).click()
+    expect(page.get_by_role("navigation", name="Stops").get_by_role("button", name="Trace")).to_have_attribute(
+        "aria-current", "step"
+    )
     stop(page, "Gather")
     expect(page.get_by_role("textbox", name="Source")).to_have_value("Drelo's own cabinet")
 

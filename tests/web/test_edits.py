@@ -1,6 +1,7 @@
 """Edits of trace, care and provenance over the API; previews store nothing."""
 
 import io
+import zipfile
 
 import cv2
 import numpy as np
@@ -261,9 +262,13 @@ def test_areas_come_with_their_own_traces(client, piece):
 
 
 def test_a_motif_of_the_cabinet_becomes_the_picture_and_tells_where_it_is_from(client):
-    motifs = client.get("/api/cabinet").json["motifs"]
-    assert len(motifs) >= 24
-    assert {"silhouette", "line drawing"} == {m["kind"] for m in motifs}
+    listed = client.get("/api/cabinet").json
+    assert listed["total"] > 5000
+    assert client.get(f"/api/cabinet?start={listed['total'] - 1}").json["motifs"]
+    for kind in ("silhouette", "line drawing"):
+        found = client.get("/api/cabinet", query_string={"words": "bird", "kind": kind}).json
+        assert found["total"]
+        assert {m["kind"] for m in found["motifs"]} == {kind}
     assert len(client.get("/api/cabinet/hen?small=true").data) < len(client.get("/api/cabinet/hen").data)
     assert client.get("/api/cabinet/no-such-thing").status_code == 404
     new = client.post("/api/pieces", json={"name": "From the cabinet"}).json
@@ -274,6 +279,37 @@ def test_a_motif_of_the_cabinet_becomes_the_picture_and_tells_where_it_is_from(c
     assert bench["flat"]["regions"]
     assert client.post(path, json={"motif": "hen", "revision": new["revision"]}).status_code == 409
     assert client.post(path, json={"motif": "nothing", "revision": 2}).status_code == 422
+
+
+@pytest.mark.parametrize("how", ["picture", "outlines"])
+def test_a_drawing_of_a_collection_brings_its_credit_into_the_files(client, how):
+    found = client.get("/api/cabinet", query_string={"words": "dragon head"}).json["motifs"][0]
+    assert found["drawn"]
+    piece = client.post("/api/pieces", json={}).json
+    body = {"motif": found["id"], "revision": piece["revision"], "how": how}
+    bench = client.post(f"/api/pieces/{piece['id']}/cabinet", json=body).json
+    assert bench["piece"]["name"] == "Dragon head"
+    width, height = bench["flat"]["width"], bench["flat"]["height"]
+    assert max(width, height) == pytest.approx(60, abs=1.5)
+    revision = bench["piece"]["revision"]
+    asked = {"revision": revision, "kind": "3mf", "within": 0.05}
+    taken = client.post(f"/api/pieces/{piece['id']}/take-away", json=asked).json
+    with zipfile.ZipFile(io.BytesIO(client.get(taken["url"]).data)) as archive:
+        assert found["source"] in archive.read("3D/3dmodel.model").decode()
+    if how == "outlines":
+        for kind in ("svg", "dxf"):
+            file = client.post(f"/api/pieces/{piece['id']}/outlines", json={"revision": revision, "kind": kind}).json
+            assert found["source"] in client.get(file["url"]).data.decode()
+        # Changed, it is still theirs.
+        name = bench["piece"]["document"]["drawn"][0]["id"]
+        smaller = edited(client, bench, do="offset", seed="o", picked=[name], by=-0.2, keep=False)
+        assert smaller["piece"]["document"]["drawn"][0]["origin"] == found["source"]
+
+
+def test_a_motif_that_is_a_picture_is_not_taken_as_outlines(client):
+    piece = client.post("/api/pieces", json={}).json
+    body = {"motif": "hen", "revision": piece["revision"], "how": "outlines"}
+    assert client.post(f"/api/pieces/{piece['id']}/cabinet", json=body).status_code == 422
 
 
 def test_every_motif_of_the_cabinet_traces(client):

@@ -28,7 +28,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Every motif, by name. */
+        /** Motifs for which every word is found, the best first. */
         get: operations["cabinet"];
         put?: never;
         post?: never;
@@ -45,7 +45,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** A motif as PNG; small, to choose by. */
+        /** A motif as SVG or PNG; small, to choose by. */
         get: operations["motifPicture"];
         put?: never;
         post?: never;
@@ -307,7 +307,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Take a motif as the piece's picture; where it came from is noted. */
+        /** Take a motif as a picture or as outlines; where it came from is noted. */
         post: operations["takeMotif"];
         delete?: never;
         options?: never;
@@ -977,10 +977,15 @@ export interface components {
             /** Volume */
             volume: number;
         };
-        /** CabinetOut */
+        /**
+         * CabinetOut
+         * @description Some of what was found, the best first, and how many there are.
+         */
         CabinetOut: {
             /** Motifs */
             motifs: components["schemas"]["MotifOut"][];
+            /** Total */
+            total: number;
         };
         /**
          * Centre
@@ -1716,6 +1721,11 @@ export interface components {
              * @default
              */
             name?: string;
+            /**
+             * Origin
+             * @default
+             */
+            origin?: string;
             /** Start */
             start: [
                 number,
@@ -1778,6 +1788,11 @@ export interface components {
              * @default
              */
             name: string;
+            /**
+             * Origin
+             * @default
+             */
+            origin: string;
             /** Start */
             start: [
                 number,
@@ -1837,6 +1852,11 @@ export interface components {
              * @default
              */
             name?: string;
+            /**
+             * Origin
+             * @default
+             */
+            origin?: string;
             /** Path */
             path: string;
             /** @default null */
@@ -1895,6 +1915,11 @@ export interface components {
              * @default
              */
             name: string;
+            /**
+             * Origin
+             * @default
+             */
+            origin: string;
             /** Path */
             path: string;
             /** @default null */
@@ -1976,6 +2001,11 @@ export interface components {
              * @default
              */
             name?: string;
+            /**
+             * Origin
+             * @default
+             */
+            origin?: string;
             /**
              * Radius
              * @default 0
@@ -2068,6 +2098,11 @@ export interface components {
              * @default
              */
             name: string;
+            /**
+             * Origin
+             * @default
+             */
+            origin: string;
             /**
              * Radius
              * @default 0
@@ -3207,6 +3242,11 @@ export interface components {
              */
             name?: string;
             /**
+             * Origin
+             * @default
+             */
+            origin?: string;
+            /**
              * Path
              * @default line
              * @enum {string}
@@ -3309,6 +3349,11 @@ export interface components {
              * @default
              */
             name: string;
+            /**
+             * Origin
+             * @default
+             */
+            origin: string;
             /**
              * Path
              * @default line
@@ -3708,17 +3753,19 @@ export interface components {
         };
         /**
          * MotifOut
-         * @description A motif of the cabinet, and the words that it is found under.
+         * @description A motif of the cabinet. drawn: it can be taken as exact outlines too. source: whose it is, and by what right.
          */
         MotifOut: {
+            /** Drawn */
+            drawn: boolean;
             /** Id */
             id: string;
             /** Kind */
             kind: string;
             /** Name */
             name: string;
-            /** Words */
-            words: string[];
+            /** Source */
+            source: string;
         };
         /**
          * MoveHandle
@@ -6300,9 +6347,17 @@ export interface components {
         };
         /**
          * TakeMotif
-         * @description A motif to take as a picture, and the revision that it is put on. replaces: the picture whose place it takes.
+         * @description A motif to take, and the revision that it is put on.
+         *
+         *     how: as a picture that is traced, or as exact outlines. replaces: the picture whose place it takes.
          */
         TakeMotif: {
+            /**
+             * How
+             * @default picture
+             * @enum {string}
+             */
+            how?: "picture" | "outlines";
             /** Motif */
             motif: string;
             /**
@@ -6835,7 +6890,11 @@ export interface operations {
     };
     cabinet: {
         parameters: {
-            query?: never;
+            query?: {
+                words?: string;
+                kind?: "" | "silhouette" | "line drawing";
+                start?: number;
+            };
             header?: never;
             path?: never;
             cookie?: never;

@@ -120,11 +120,11 @@ describe("the bench", () => {
   it("takes a motif of the cabinet and goes to Trace", async () => {
     server.mockImplementation(async (request) => {
       expect(new URL(request.url).pathname).toBe("/api/pieces/p/cabinet");
-      expect(await request.json()).toEqual({ motif: "hen", revision: 1, replaces: null });
+      expect(await request.json()).toEqual({ motif: "hen", revision: 1, how: "picture", replaces: null });
       return json(bench(2));
     });
     useBench.getState().setStop("Gather");
-    await useBench.getState().takeMotif("hen");
+    await useBench.getState().takeMotif("hen", { how: "picture" });
     expect(useBench.getState().stop).toBe("Trace");
     expect(useBench.getState().piece?.revision).toBe(2);
   });

@@ -93,7 +93,7 @@ type BenchState = {
   /** Makes an edit; one that follows from the document is worked out again when those before it are made. */
   commit: (edit: Edit | ((document: Document) => Edit)) => void;
   putPicture: (picture: File, wanted?: Wanted) => Promise<void>;
-  takeMotif: (motif: string, replaces?: string) => Promise<void>;
+  takeMotif: (motif: string, how: { how: "picture" | "outlines"; replaces?: string }) => Promise<void>;
   /** Makes a change that is asked of an address of its own. */
   make: (ask: (piece: Piece) => Promise<Bench>) => void;
   undo: () => void;
@@ -333,17 +333,20 @@ export const useBench = create<BenchState>((set, get) => {
       enqueue(ask, true, () => retraces);
     },
     make: (ask) => enqueue(ask, true),
-    takeMotif: async (motif, replaces) => {
-      const piece = get().piece;
-      if (!piece) return;
-      await taking(() =>
+    takeMotif: async (motif, { how, replaces }) => {
+      const asked = (piece: Piece) =>
         data(
           api.POST("/api/pieces/{piece_id}/cabinet", {
             params: { path: { piece_id: piece.id } },
-            body: { motif, revision: piece.revision, replaces: replaces ?? null },
+            body: { motif, revision: piece.revision, how, replaces: replaces ?? null },
           }),
-        ),
-      );
+        );
+      const piece = get().piece;
+      if (!piece) return;
+      if (how === "picture") return taking(() => asked(piece));
+      // Outlines need no tracing: they are to be placed and sized.
+      if (get().stop !== "Shape") get().setStop("Shape");
+      enqueue(asked, true);
     },
     putPicture: async (picture, wanted = {}) => {
       const piece = get().piece;

@@ -28,11 +28,12 @@ def title_of(stem: str) -> str:
 
 
 def title_from(document: Document) -> str | None:
-    """What a piece that nobody named is called: as its first picture, else its first words."""
+    """What a piece that nobody named is called: as its first picture, its first words, or a drawing of the cabinet."""
     if document.pictures:
         return title_of(PurePath(document.pictures[0].name).stem)
     words = (t.text for t in document.drawn if isinstance(t, Lettering) and t.text.strip() != SAMPLE_WORDS)
-    first = next(words, None)
+    taken = (t.name for t in document.drawn if t.origin and t.name)
+    first = next(words, None) or next(taken, None)
     return title_of(first) if first else None
 
 

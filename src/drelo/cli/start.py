@@ -23,6 +23,7 @@ from waitress.server import create_server
 from drelo.application.bench import Bench
 from drelo.cli.seed import seed
 from drelo.core.errors import Refusal
+from drelo.store import cabinet
 from drelo.store.blobs import Assets, DerivedBytes
 from drelo.store.database import engine_for, migrate, sessions
 from drelo.store.filament_shelf import FilamentShelf
@@ -87,6 +88,7 @@ def run(args: argparse.Namespace) -> None:
             ),
         )
         stack.callback(server.close)
+        cabinet.search("words")
         # What stands by now stays; looking through it again and again would hold up answers.
         gc.freeze()
         gc.set_threshold(*COLLECT)

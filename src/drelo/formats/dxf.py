@@ -28,11 +28,16 @@ class Layer:
     contours: Sequence[Contour]
 
 
-def write_dxf(layers: Sequence[Layer], curves: Curves = "polyline", tolerance: float = 0.01) -> bytes:
-    """A DXF drawing, y up. Raises Refusal when its own library finds errors in it."""
+def write_dxf(layers: Sequence[Layer], curves: Curves = "polyline", tolerance: float = 0.01, told: str = "") -> bytes:
+    """A DXF drawing, y up. told: what the file says of itself.
+
+    Raises Refusal when its own library finds errors in it.
+    """
     document: Any = new("R2010", setup=False)
     document.units = units.MM
     document.header["$MEASUREMENT"] = 1
+    if told:
+        document.header.custom_vars.append("Source", told)
     space = document.modelspace()
     used: set[str] = set()
     for layer in layers:

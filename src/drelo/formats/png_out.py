@@ -57,3 +57,12 @@ def write_png(shapes: Sequence[tuple[Outline, str]], width: float, height: float
     out = io.BytesIO()
     Image.fromarray(np.clip(np.round(final), 0, 255).astype(np.uint8), "RGBA").save(out, "PNG", dpi=(dpi, dpi))
     return out.getvalue()
+
+
+def on_white(data: bytes) -> bytes:
+    """A PNG without what is clear in it."""
+    out = io.BytesIO()
+    with Image.open(io.BytesIO(data)) as clear:
+        ground = Image.new("RGBA", clear.size, "#ffffff")
+        Image.alpha_composite(ground, clear.convert("RGBA")).convert("L").save(out, "PNG")
+    return out.getvalue()

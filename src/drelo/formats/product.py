@@ -78,6 +78,8 @@ def wrapping_of(document: Document, title: str) -> Wrapping:
         told.append(f"From the picture {picture.name}.{source}")
         if PERMISSION_WORDS[picture.permission]:
             terms.append(PERMISSION_WORDS[picture.permission])
+    drawn = dict.fromkeys(thing.origin for thing in document.drawn if thing.origin)
+    told += [f"With {origin}." for origin in drawn]
     noted = {"Description": " ".join(told), "LicenseTerms": " ".join(dict.fromkeys(terms))}
     materials = {f.colour: f.title for f in reversed(document.filaments)}
     return Wrapping(title, {name: text for name, text in noted.items() if text}, document.nozzle, materials)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
-from xml.sax.saxutils import quoteattr
+from xml.sax.saxutils import escape, quoteattr
 
 from drelo.core.outline.contour import Contour
 from drelo.core.outline.outline import Outline
@@ -37,17 +37,20 @@ def write_svg(
     lines: Iterable[Line] = (),
     hairs: Iterable[tuple[Contour, str]] = (),
     digits: int = 4,
+    told: str = "",
 ) -> bytes:
     """An SVG whose user unit is 1 mm: a filled path a connected shape, holes by the even-odd rule.
 
     lines: middle lines in mm, written unfilled with their widths. hairs: open lines that have no width, and colours.
-    digits: of places.
+    digits: of places. told: what the file says of itself, such as whose drawings are in it.
     """
     written = [
         '<?xml version="1.0" encoding="UTF-8"?>',
         f'<svg xmlns="http://www.w3.org/2000/svg" version="1.1" width="{width:.6g}mm" height="{height:.6g}mm" '
         f'viewBox="0 0 {width:.6g} {height:.6g}">',
     ]
+    if told:
+        written.append(f"<desc>{escape(told)}</desc>")
     for drawing in drawings:
         label = f" id={quoteattr(drawing.name)}" if drawing.name else ""
         written.append(f'<g{label} fill={quoteattr(drawing.fill)} fill-rule="evenodd">')

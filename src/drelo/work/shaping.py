@@ -12,7 +12,9 @@ import shapely
 from drelo.core.errors import Refusal
 from drelo.core.lettering.fonts import font_of
 from drelo.core.lettering.layout import Setting, letters
+from drelo.core.outline.combine import combined
 from drelo.core.outline.contour import Contour
+from drelo.core.outline.fitting import outlines_of
 from drelo.core.outline.grow import area_of
 from drelo.core.outline.joining import joining_growth
 from drelo.core.outline.outline import Outline
@@ -25,18 +27,20 @@ from drelo.core.piece.evaluate import Evaluation
 from drelo.core.piece.operations import Operation
 from drelo.core.piece.shaping import shaped
 from drelo.core.piece.shaping.areas import find_leak
-from drelo.core.piece.shaping.workshop import Item, Known, items
+from drelo.core.piece.shaping.workshop import Item, Known, items, origin_of
 from drelo.core.piece.words import Offer, offers
-from drelo.formats.drawing_in import Drawing, Reading, read_drawing
+from drelo.formats.drawing_in import Brought, Drawing, Reading, read_drawing
 from drelo.formats.dxf import Layer, write_dxf
 from drelo.formats.fonts import NAMES, shipped_font
-from drelo.formats.png_out import write_png
+from drelo.formats.png_out import MM_PER_INCH, on_white, write_png
 from drelo.formats.svg import Drawing as Group
 from drelo.formats.svg import write_svg
 from drelo.formats.words_in import read_words
 from drelo.work.tasks import Checkpoint, evaluation, picture_of
 
 INK = "#000000"
+# A drawing of the cabinet: px of its longer side as a picture, the margin round it, and mm of that side as outlines.
+PICTURE, MARGIN, LARGE = 900, 0.06, 60.0
 # A motif keeps its nodes to a ten-thousandth of a mm.
 DIGITS = 4
 MEDIA = {"svg": "image/svg+xml", "dxf": "image/vnd.dxf", "png": "image/png"}
@@ -112,6 +116,42 @@ def place_drawing(
     return Reshape(name="drawing", put=put)
 
 
+def rendered(checkpoint: Checkpoint, data: bytes) -> bytes:
+    """An SVG as a picture to trace: PNG of PICTURE px on its longer side, black on white."""
+    drawing = read_drawing(data, "drawing.svg", Reading())
+    checkpoint()
+    longer = max(drawing.width, drawing.height)
+    margin = longer * MARGIN
+    shapes = [
+        (outline.transformed(1, margin, margin), INK) for thing in drawing.things for outline in _outlines_of(thing)
+    ]
+    dpi = PICTURE / (longer + 2 * margin) * MM_PER_INCH
+    return on_white(write_png(shapes, drawing.width + 2 * margin, drawing.height + 2 * margin, dpi))
+
+
+def place_collected(
+    checkpoint: Checkpoint,
+    document: Document,
+    assets: Mapping[str, bytes],
+    data: bytes,
+    name: str,
+    origin: str,
+    seed: str,
+) -> Reshape:
+    """The edit that puts a drawing of the cabinet on the sheet as one thing, its longer side LARGE mm."""
+    drawing = read_drawing(data, "drawing.svg", Reading())
+    grown = LARGE / max(drawing.width, drawing.height)
+    x, y = _middle_of_sheet(evaluation(checkpoint, assets), document)
+    dx, dy = x - drawing.width * grown / 2, y - drawing.height * grown / 2
+    whole = combined("unite", [outline for thing in drawing.things for outline in _outlines_of(thing)])
+    path = write_path([c.transformed(grown, dx, dy) for outline in whole for c in outline.contours])
+    return Reshape(name="cabinet", put=(DrawnPath(id=seed, name=name[:120], path=path, origin=origin[:400]),))
+
+
+def _outlines_of(thing: Brought) -> list[Outline]:
+    return outlines_of([c for c in thing.contours if c.closed])
+
+
 def _middle_of_sheet(evaluated: Evaluation, document: Document) -> tuple[float, float]:
     """Where something new is put: the middle of what is there, or of a base that has a place of its own."""
     if document.base.at is not None:
@@ -160,6 +200,7 @@ def outlines(checkpoint: Checkpoint, document: Document, assets: Mapping[str, by
     by = wanted.width / float(high[0] - low[0]) if wanted.width and high[0] > low[0] else 1.0
     dx, dy = (0.0, 0.0) if wanted.kept and wanted.kind == "dxf" else (-by * float(low[0]), -by * float(low[1]))
     width, height = (by * float(v) for v in high - low)
+    told = origin_of(found)
     drawn: Drawn = {}
     for item in found:
         closed, lines = drawn.setdefault(_group(item), ([], []))
@@ -170,24 +211,24 @@ def outlines(checkpoint: Checkpoint, document: Document, assets: Mapping[str, by
             pieces = [(o.transformed(by, dx, dy), _group(item)[1]) for item in found for o in item.outlines]
             return write_png(pieces, width, height, wanted.dpi)
         case "svg":
-            return _as_svg(drawn, width, height)
+            return _as_svg(drawn, width, height, told)
         case "dxf":
             # The drawing's origin is its lower left corner.
-            return _as_dxf(drawn, 0.0 if wanted.kept else -height, wanted)
+            return _as_dxf(drawn, 0.0 if wanted.kept else -height, wanted, told)
 
 
-def _as_svg(drawn: Drawn, width: float, height: float) -> bytes:
+def _as_svg(drawn: Drawn, width: float, height: float, told: str) -> bytes:
     groups = [Group(closed, colour, name) for (name, colour), (closed, _) in drawn.items() if closed]
     hairs = [(line, colour) for (_, colour), (_, lines) in drawn.items() for line in lines]
-    return write_svg(groups, width, height, hairs=hairs)
+    return write_svg(groups, width, height, hairs=hairs, told=told)
 
 
-def _as_dxf(drawn: Drawn, up: float, wanted: OutlineFile) -> bytes:
+def _as_dxf(drawn: Drawn, up: float, wanted: OutlineFile, told: str) -> bytes:
     layers = [
         Layer(name or colour, colour, [c.transformed(1, 0, up) for c in _contours(closed, lines)])
         for (name, colour), (closed, lines) in drawn.items()
     ]
-    return write_dxf(layers, "spline" if wanted.spline else "polyline", wanted.tolerance)
+    return write_dxf(layers, "spline" if wanted.spline else "polyline", wanted.tolerance, told)
 
 
 def _contours(closed: Sequence[Outline], lines: Sequence[Contour]) -> list[Contour]:

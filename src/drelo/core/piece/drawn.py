@@ -43,6 +43,7 @@ class Thing(Frozen):
     locked: it is not picked by the pointer. hidden: it is neither shown nor raised.
     beneath: it lies under what was traced. follow: it is repeated.
     hole: it goes through everything on its place, in every form; nothing closes it.
+    origin: where it came from and by what right, for what others have drawn.
     """
 
     id: Identifier
@@ -53,6 +54,7 @@ class Thing(Frozen):
     hidden: bool = False
     beneath: bool = False
     hole: bool = False
+    origin: Annotated[str, Field(max_length=400)] = ""
     follow: Symmetry | None = None
 
     @property
@@ -61,7 +63,9 @@ class Thing(Frozen):
         return (*(v for k, v in self.__dict__.items() if k not in _NOT_DRAWING),)
 
 
-_NOT_DRAWING = frozenset({"id", "name", "fill", "group", "locked", "hidden", "beneath", "hole", "tie", "tied"})
+_NOT_DRAWING = frozenset(
+    {"id", "name", "fill", "group", "locked", "hidden", "beneath", "hole", "tie", "tied", "origin"}
+)
 
 
 class TieNumbers(Frozen):

@@ -61,23 +61,39 @@ class MotifQuery(Wire):
 
 
 class MotifOut(Wire):
-    """A motif of the cabinet, and the words that it is found under."""
+    """A motif of the cabinet. drawn: it can be taken as exact outlines too. source: whose it is, and by what right."""
 
     id: str
     name: str
-    words: list[str]
     kind: str
+    drawn: bool
+    source: str
+
+
+class CabinetQuery(Wire):
+    """Words that it is searched by, of which kind, and how many of what is found are already there."""
+
+    words: Annotated[str, Field(max_length=200)] = ""
+    kind: Literal["", "silhouette", "line drawing"] = ""
+    start: Annotated[int, Field(ge=0, le=100_000)] = 0
 
 
 class CabinetOut(Wire):
+    """Some of what was found, the best first, and how many there are."""
+
     motifs: list[MotifOut]
+    total: int
 
 
 class TakeMotif(Wire):
-    """A motif to take as a picture, and the revision that it is put on. replaces: the picture whose place it takes."""
+    """A motif to take, and the revision that it is put on.
+
+    how: as a picture that is traced, or as exact outlines. replaces: the picture whose place it takes.
+    """
 
     motif: Identifier
     revision: int
+    how: Literal["picture", "outlines"] = "picture"
     replaces: Identifier | None = None
 
 

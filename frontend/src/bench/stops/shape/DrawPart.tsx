@@ -8,6 +8,7 @@ import { useShape, type LineKind, type ShapeForm } from "../../shape/state";
 import { useItems, usePicked } from "../../shape/useSheet";
 import { useBench } from "../../store";
 import { lengths, Fold, Section } from "../parts";
+import { Cabinet } from "../Cabinet";
 import { DrawingIn } from "./DrawingIn";
 import { ExactLine } from "./ExactLine";
 import { Shelf } from "./Shelf";
@@ -50,6 +51,7 @@ export function DrawPart() {
       <Pouring />
       <Repeat />
       <DrawingIn />
+      <Cabinet />
       <Shelf />
     </>
   );

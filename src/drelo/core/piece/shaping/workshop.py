@@ -23,7 +23,7 @@ from drelo.core.piece.shaping.symmetry import repeated
 from drelo.core.region.identity import footprint
 
 # What a thing keeps when it becomes a path.
-KEPT = ("id", "name", "fill", "group", "locked", "hidden", "beneath", "hole", "follow")
+KEPT = ("id", "name", "fill", "group", "locked", "hidden", "beneath", "hole", "origin", "follow")
 # Chord tolerance by which a new region is told apart from others, mm.
 ROUGHLY = 0.05
 
@@ -138,7 +138,7 @@ def paths(
         own, follow = repeated(outlines, [i.follow for i in found])
         path = write_path([c for o in own for c in o.contours])
         fill = found[0].fill if found else None
-        put.append(DrawnPath(id=identifier, name=name, path=path, fill=fill, follow=follow))
+        put.append(DrawnPath(id=identifier, name=name, path=path, fill=fill, follow=follow, origin=origin_of(found)))
         if choice is not None and (choice.height is not None or choice.filament is not None):
             for part, outline in enumerate(outlines):
                 choices.append(choice.model_copy(update={"id": f"{identifier}-{part}", "mark": mark_of(outline)}))
@@ -157,6 +157,12 @@ def name_of(found: Sequence[Item]) -> str:
     given = (i.thing.name if i.thing else (i.regions[0].choice and i.regions[0].choice.name) for i in found)
     named = next((name for name in given if name), "")
     return named or next((name_of_item(i) for i in found), "")
+
+
+def origin_of(found: Sequence[Item]) -> str:
+    """Where what comes of things came from: from wherever one of them did."""
+    known = dict.fromkeys(i.thing.origin for i in found if i.thing and i.thing.origin)
+    return "; ".join(known)[:400]
 
 
 def name_of_item(item: Item) -> str:

@@ -1,6 +1,6 @@
 """Filaments: a shelf of the workshop's own, with those that the program begins with."""
 
-from datetime import UTC, datetime
+from datetime import UTC, datetime, timedelta
 
 import sqlalchemy as sa
 from alembic import op
@@ -34,7 +34,10 @@ def upgrade() -> None:
         mysql_collate="utf8mb4_unicode_ci",
     )
     now = datetime.now(UTC).replace(tzinfo=None)
-    rows = [{"id": i, "name": n, "colour": c, "material": "PLA", "created": now} for i, n, c in FIRST]
+    rows = [
+        {"id": i, "name": n, "colour": c, "material": "PLA", "created": now + timedelta(microseconds=number)}
+        for number, (i, n, c) in enumerate(FIRST)
+    ]
     op.bulk_insert(table, rows)
 
 
