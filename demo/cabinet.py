@@ -39,7 +39,7 @@ UNWANTED = re.compile(
     r"text|thread|toggle|trademark|translate|tray|trend|upload|user|vector|video-|voicemail|wall-|wifi|windows|x$|x-)|"
     r"(-jp|-11|-15)$|.-button$|"
     r"twitter|dragon-balls|harry-potter|hobbit|light-saber|metroid|pokecog|samus|star-gate|super-mushroom|triforce|"
-    r"tesla$|spider-mask|sonic-shoes|thor-|jeep|ninja-velo|alien-monster|brick$|"
+    r"tesla$|desert-eagle|revolver|uzi|mac-10|bullets|spider-mask|sonic-shoes|thor-|jeep|ninja-velo|alien-monster|brick$|"
     r"blood|gore|decapit|guillotine|gallows|hanging-person|hanged|severed|impal|suicid|corpse|stab|murder|execution|"
     r"drug|syringe|cannabis|cigarette|smoking|tobacco|nude|sex|bra$|bikini|condom|swastika|nazi|gun|pistol|rifle|bomb-"
 )

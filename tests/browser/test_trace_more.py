@@ -70,7 +70,7 @@ def test_two_areas_are_traced_each_in_its_own_way(page):
     page.get_by_role("button", name="Box", exact=True).click()
     drag(page, (20, 40), (160, 200))
     regions(page, 1)
-    page.get_by_role("button", name="Freely", exact=True).click()
+    page.get_by_role("button", name="Freehand", exact=True).click()
     drag(page, (200, 40), (340, 40), (340, 200), (200, 200), (200, 60))
     regions(page, 2)
     page.get_by_role("radio", name="Colours", exact=True).click()

@@ -12,7 +12,7 @@ const PAD = 34;
 const TAG = 22;
 const HIGHEST = 500;
 /** px from one number of the scale to the next, at least. */
-const LABEL_ROOM = 30;
+const LABEL_ROOM = 44;
 
 type Group = { key: string; regions: Region[]; height: number; filament: string };
 

@@ -3,8 +3,8 @@ import { recalled, remember } from "./remembered";
 /** How a maker left a piece; it opens so again in the same browser. */
 export type Left = {
   stop?: string;
-  /** The part of the sheet that was looked at, where it was not fitted: mm of the sheet in the middle of the view. */
-  view?: { scale: number; middle: readonly [number, number] } | null;
+  /** The part of the sheet that was looked at: mm of it in the middle of the view. own: the maker had moved it there. */
+  view?: { scale: number; middle: readonly [number, number]; own: boolean };
 };
 
 const keyOf = (piece: string) => `left.${piece}`;

@@ -346,6 +346,7 @@ export const useBench = create<BenchState>((set, get) => {
       if (how === "picture") return taking(() => asked(piece));
       // Outlines need no tracing: they are to be placed and sized.
       if (get().stop !== "Shape") get().setStop("Shape");
+      window.dispatchEvent(new Event("drelo-fit"));
       enqueue(asked, true);
     },
     putPicture: async (picture, wanted = {}) => {

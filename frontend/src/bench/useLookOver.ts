@@ -21,6 +21,10 @@ export function focusOn(focus: Focus): void {
   window.dispatchEvent(new CustomEvent(FOCUS_EVENT, { detail: focus }));
 }
 
+export function fitNext(): void {
+  window.dispatchEvent(new Event(FIT_EVENT));
+}
+
 export const SPOT_WORDS: Record<Spot["kind"], string> = {
   faint: "faint edge",
   off: "outline keeps off the edge",

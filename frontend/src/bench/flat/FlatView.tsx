@@ -1,5 +1,5 @@
 import { Columns2, Grid3x3, Maximize, Minus, Contrast, Plus, Spline } from "lucide-react";
-import { useCallback, useEffect, useLayoutEffect, useRef, useState, type PointerEvent } from "react";
+import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState, type PointerEvent } from "react";
 
 import type { Flat } from "../../api/client";
 import { SignButton } from "../../ui/Button";
@@ -40,11 +40,17 @@ const INSET_MARGIN = 14;
 const PIXEL_ZOOM = 12;
 
 export function FlatView({ inset = false }: { inset?: boolean }) {
-  const flat = useShown();
+  const shown = useShown();
   const document = useDocument();
   const units = useUnits();
   const tool = useBench((s) => s.tool);
   const stop = useBench((s) => s.stop);
+  // What is left out is seen where it can be thought better of; elsewhere it would be a ghost.
+  const flat = useMemo(
+    () =>
+      !shown || stop === "Trace" ? shown : { ...shown, regions: shown.regions.filter((r) => !r.left_out) },
+    [shown, stop],
+  );
   const wipe = useBench((s) => s.wipe);
   const comparedId = useBench((s) => s.compared);
   const compared = useAttempt(comparedId);
@@ -59,6 +65,7 @@ export function FlatView({ inset = false }: { inset?: boolean }) {
   const own = useRef(false);
   const piece = useBench((s) => s.piece?.id ?? "");
   const opened = useRef("");
+  const restored = useRef(false);
   /** Where the pointer was last, mm on the sheet. */
   const pointed = useRef<[number, number] | null>(null);
   const press = useRef<{ x: number; y: number; view: Viewport; moved: boolean } | null>(null);
@@ -75,7 +82,8 @@ export function FlatView({ inset = false }: { inset?: boolean }) {
       // A piece that was left at some place of the sheet opens there.
       const left = leftAt(piece).view;
       if (!left) return;
-      own.current = true;
+      own.current = left.own;
+      restored.current = true;
       const { scale, middle } = left;
       setView({ scale, x: width / 2 - middle[0] * scale, y: height / 2 - middle[1] * scale });
     });
@@ -110,14 +118,13 @@ export function FlatView({ inset = false }: { inset?: boolean }) {
     if (!size.width || inset || opened.current !== piece) return;
     const { scale, x, y } = moved;
     const middle = [(size.width / 2 - x) / scale, (size.height / 2 - y) / scale] as const;
-    const resting = setTimeout(
-      () => leave(piece, { view: own.current ? { scale, middle } : null }),
-      LEAVE_MS,
-    );
+    const resting = setTimeout(() => leave(piece, { view: { scale, middle, own: own.current } }), LEAVE_MS);
     return () => clearTimeout(resting);
   }, [piece, moved, size.width, size.height, inset]);
   useLayoutEffect(() => {
-    if (stop === "Shape" && !own.current) latest.current();
+    // A drawing that was left stands as it stood.
+    if (stop === "Shape" && !own.current && !restored.current) latest.current();
+    restored.current = false;
   }, [stop, size.width, size.height, somewhere]);
 
   const zoom = useCallback((factor: number, x?: number, y?: number) => {

@@ -2,7 +2,8 @@ import { useEffect, useMemo, useState, type PointerEvent } from "react";
 
 import type { Flat } from "../../api/client";
 import { type Point } from "../flat/place";
-import { isCorner, nodesOf } from "../flat/nodes";
+import { NodeSigns } from "../flat/NodeMarks";
+import { nodesOf } from "../flat/nodes";
 import type { Viewport } from "../flat/viewport";
 import { useBench } from "../store";
 import { contoursOf, nodePlaces, pathOf, withHandle, withMoved, type Contour } from "./contours";
@@ -181,26 +182,7 @@ export function NodesTool({ flat, view }: { flat: Flat; view: Viewport }) {
         />
       )}
       <g pointerEvents="none" data-node-count={marks.length}>
-        {marks.map((node, i) => {
-          const [x, y] = screen([node.x, node.y]);
-          const [ix, iy] = node.in;
-          const [ox, oy] = node.out;
-          return isCorner(node) ? (
-            <path
-              key={i}
-              d={`M${x} ${y}L${x + ox * 8} ${y + oy * 8}L${x - ix * 8} ${y - iy * 8}Z`}
-              fill="var(--act)"
-            />
-          ) : (
-            <path
-              key={i}
-              d={`M${x - ox * 6} ${y - oy * 6}L${x + ox * 6} ${y + oy * 6}`}
-              stroke="var(--act)"
-              strokeWidth={2.6}
-              strokeLinecap="round"
-            />
-          );
-        })}
+        <NodeSigns nodes={marks} view={view} />
         {current &&
           shownHandles(current, mine?.at ?? []).map((h) => {
             const [x, y] = screen(h.at);

@@ -9,6 +9,7 @@ import { Choice } from "../../ui/fields";
 import { recalled, remember } from "../remembered";
 import { seed } from "../shape/objects";
 import { useBench } from "../store";
+import { fitNext } from "../useLookOver";
 
 type Motif = Schemas["MotifOut"];
 type Kind = "" | "silhouette" | "line drawing" | "own";
@@ -65,7 +66,7 @@ function Drawer({ close }: { close: () => void }) {
             value={words}
             placeholder="bird, garden, tool, dragon …"
             aria-label="Search the cabinet"
-            className="w-full bg-transparent outline-none"
+            className="w-full bg-transparent outline-none focus-visible:outline-none"
             onChange={(event) => setWords(event.target.value)}
           />
         </label>
@@ -179,7 +180,7 @@ function Found({
           </p>
         )}
       </div>
-      <p className="text-soft mt-2 h-5 truncate text-xs">
+      <p className="text-soft mt-2 h-5 shrink-0 truncate text-xs">
         {over ? over.source : "Who drew it and by what right it is used is noted, and goes into the files."}
       </p>
     </>
@@ -195,6 +196,7 @@ function OwnMotifs({ words, close }: { words: string; close: () => void }) {
   const shown = (query.data?.motifs ?? []).filter((m) => m.name.toLowerCase().includes(words.toLowerCase()));
   const place = (motif: string) => {
     close();
+    fitNext();
     useBench.getState().make((now) =>
       data(
         api.POST("/api/pieces/{piece_id}/motif", {

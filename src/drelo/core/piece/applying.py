@@ -261,8 +261,7 @@ def _drawn(document: Document, edit: PutDrawn | MarkDrawn | OrderDrawn | SetSymm
 
 
 def _reshaped(document: Document, edit: Reshape) -> Document:
-    gone = set(edit.drop)
-    drawn = _put_all(tuple(t for t in document.drawn if t.id not in gone), edit.put)
+    drawn = _replaced(document.drawn, set(edit.drop), edit.put)
     regions = document.regions
     if edit.leave_out:
         regions = _decided(regions, SetRegions(picked=edit.leave_out, left_out=True))
@@ -278,6 +277,19 @@ def _reshaped(document: Document, edit: Reshape) -> Document:
         if picture is not None:
             after = placed_otherwise(after, picture, place)
     return _without_pictures(after, set(edit.drop_pictures)) if edit.drop_pictures else after
+
+
+def _replaced(things: tuple[Drawn, ...], gone: set[str], new: tuple[Drawn, ...]) -> tuple[Drawn, ...]:
+    """Without what is gone; new things lie where the highest of it lay, or as `_put_all` puts them."""
+    known = {t.id for t in things}
+    fresh = tuple(t for t in new if t.id not in known)
+    last = max((i for i, t in enumerate(things) if t.id in gone), default=None)
+    if last is None or not fresh:
+        return _put_all(tuple(t for t in things if t.id not in gone), new)
+    changed = {t.id: t for t in new}
+    below = [changed.get(t.id, t) for t in things[: last + 1] if t.id not in gone or t.id in changed]
+    above = [changed.get(t.id, t) for t in things[last + 1 :]]
+    return (*below, *fresh, *above)
 
 
 def _mended(document: Document, mend: Mend) -> Document:

@@ -14,7 +14,7 @@ export function Areas() {
   const areas = picture?.areas ?? [];
   const active = areas.find((a) => a.id === current) ?? areas[0];
   return (
-    <Section name="Only here" side={areas.length ? `${areas.length}` : "the whole picture"}>
+    <Section name="Trace only parts" side={areas.length ? `${areas.length}` : "the whole picture"}>
       {areas.length > 0 && (
         <ul aria-label="Areas" className="border-rule mb-1.5 border-t">
           {areas.map((area) => (
@@ -42,7 +42,7 @@ export function Areas() {
         {(
           [
             ["area-box", "Box", <BoxSelect key="b" size={14} aria-hidden />],
-            ["area-free", "Freely", <Lasso key="f" size={14} aria-hidden />],
+            ["area-free", "Freehand", <Lasso key="f" size={14} aria-hidden />],
           ] as const
         ).map(([name, label, sign]) => (
           <ToolButton

@@ -126,7 +126,7 @@ def paths(
 ) -> tuple[tuple[DrawnPath, ...], tuple[RegionChoice, ...]]:
     """One drawn path for each group of outlines, with what was decided for the first region picked.
 
-    What is repeated stays so where the result still is.
+    What is repeated stays so where the result still is, and what all lay beneath lies there.
     """
     first = next((i for i in found if i.regions), None)
     choice = first.regions[0].choice if first else None
@@ -138,7 +138,17 @@ def paths(
         own, follow = repeated(outlines, [i.follow for i in found])
         path = write_path([c for o in own for c in o.contours])
         fill = found[0].fill if found else None
-        put.append(DrawnPath(id=identifier, name=name, path=path, fill=fill, follow=follow, origin=origin_of(found)))
+        put.append(
+            DrawnPath(
+                id=identifier,
+                name=name,
+                path=path,
+                fill=fill,
+                beneath=bool(found) and all(i.thing is not None and i.thing.beneath for i in found),
+                follow=follow,
+                origin=origin_of(found),
+            )
+        )
         if choice is not None and (choice.height is not None or choice.filament is not None):
             for part, outline in enumerate(outlines):
                 choices.append(choice.model_copy(update={"id": f"{identifier}-{part}", "mark": mark_of(outline)}))
