@@ -131,6 +131,18 @@ def prove(page: Page) -> None:
     opened(page, "Pear coaster", "Prove")
 
 
+def cabinet(page: Page) -> None:
+    opened(page, "Pear coaster", "Gather")
+    page.get_by_role("button", name="Search the cabinet").click()
+    page.get_by_role("searchbox", name="Search the cabinet").fill("garden")
+    page.wait_for_function("() => [...document.images].every((i) => i.complete && i.naturalWidth > 0)")
+
+
+def filaments(page: Page) -> None:
+    opened(page, "crest", "Raise")
+    page.get_by_role("button", name="Change the filaments").first.click()
+
+
 VIEWS = {
     "pieces": pieces,
     "gather": gather,
@@ -147,6 +159,8 @@ VIEWS = {
     "nameplate": nameplate,
     "coaster": coaster,
     "prove": prove,
+    "cabinet": cabinet,
+    "filaments": filaments,
 }
 
 

@@ -4914,7 +4914,7 @@ export interface components {
         };
         /**
          * PutDrawn
-         * @description Drawn things, new ones on top or in the place of those of the same id.
+         * @description Drawn things, new ones on top or in the place of those of the same id. height: of new shapes, mm.
          */
         "PutDrawn-Input": {
             /**
@@ -4922,12 +4922,17 @@ export interface components {
              * @enum {string}
              */
             do: "put-drawn";
+            /**
+             * Height
+             * @default null
+             */
+            height?: number | "through" | null;
             /** Things */
             things: (components["schemas"]["DrawnPath-Input"] | components["schemas"]["DrawnLine-Input"] | components["schemas"]["DrawnShape-Input"] | components["schemas"]["Lettering-Input"])[];
         };
         /**
          * PutDrawn
-         * @description Drawn things, new ones on top or in the place of those of the same id.
+         * @description Drawn things, new ones on top or in the place of those of the same id. height: of new shapes, mm.
          */
         "PutDrawn-Output": {
             /**
@@ -4936,6 +4941,11 @@ export interface components {
              * @constant
              */
             do: "put-drawn";
+            /**
+             * Height
+             * @default null
+             */
+            height: number | "through" | null;
             /** Things */
             things: (components["schemas"]["DrawnPath-Output"] | components["schemas"]["DrawnLine-Output"] | components["schemas"]["DrawnShape-Output"] | components["schemas"]["Lettering-Output"])[];
         };

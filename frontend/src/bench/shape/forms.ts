@@ -96,7 +96,10 @@ export function putForm(form: ShapeForm, extent: Extent, beneath = false, radius
     beneath,
     follow: beneath ? null : (piece?.document.symmetry ?? null),
   };
-  commit({ do: "put-drawn", things: [thing] });
+  const usual = piece?.document.default_height;
+  // What lies beneath stands half as high, so that what it encloses stays to be seen.
+  const raised = beneath && typeof usual === "number" && usual > 0 ? usual / 2 : null;
+  commit({ do: "put-drawn", things: [thing], height: raised });
   pickAll([thing.id]);
   setTool(null);
 }

@@ -8,8 +8,8 @@ from typing import Any, TypeVar
 from pydantic import ValidationError
 
 from drelo.core.errors import Refusal
-from drelo.core.piece.document import MAX_FILAMENTS, BasePlate, Document, Filament, RegionChoice
-from drelo.core.piece.drawn import MAX_DRAWN, Drawn, Frozen, Thing
+from drelo.core.piece.document import MAX_FILAMENTS, BasePlate, Document, Filament, RegionChoice, RegionHeight
+from drelo.core.piece.drawn import MAX_DRAWN, Drawn, DrawnShape, Frozen, Thing
 from drelo.core.piece.edits import (
     AddArea,
     ChooseAttempt,
@@ -56,6 +56,7 @@ from drelo.core.piece.pictures import (
     MAX_PICTURES,
     Attempt,
     Identified,
+    Mark,
     Mend,
     PictureArea,
     PlacedPicture,
@@ -231,8 +232,9 @@ def _on_picture(document: Document, edit: KeepAttempt | ChooseAttempt | DropAtte
 
 def _drawn(document: Document, edit: PutDrawn | MarkDrawn | OrderDrawn | SetSymmetry | Reshape) -> Document:
     match edit:
-        case PutDrawn(things=things):
-            return _changed(document, drawn=_put_all(document.drawn, things))
+        case PutDrawn(things=things, height=height):
+            after = _changed(document, drawn=_put_all(document.drawn, things))
+            return after if height is None else _as_high(document, after, things, height)
         case MarkDrawn(ids=ids):
             known = {t.id for t in document.drawn}
             if any(identifier not in known for identifier in ids):
@@ -258,6 +260,18 @@ def _drawn(document: Document, edit: PutDrawn | MarkDrawn | OrderDrawn | SetSymm
             return _changed(document, symmetry=symmetry)
         case Reshape():
             return _reshaped(document, edit)
+
+
+def _as_high(before: Document, after: Document, things: tuple[Drawn, ...], height: RegionHeight) -> Document:
+    """With a height for the shapes among new things."""
+    known = {t.id for t in before.drawn}
+    choices = []
+    for thing in things:
+        if isinstance(thing, DrawnShape) and thing.id not in known:
+            (x, y), w, h = thing.at, thing.width / 2, thing.height / 2
+            mark = Mark(anchor=thing.at, box=(x - w, y - h, x + w, y + h))
+            choices.append(RegionChoice(id=f"{thing.id}-0", mark=mark, height=height))
+    return _changed(after, regions=(*after.regions, *choices))
 
 
 def _reshaped(document: Document, edit: Reshape) -> Document:

@@ -214,10 +214,11 @@ class Picked(Frozen):
 
 
 class PutDrawn(Frozen):
-    """Drawn things, new ones on top or in the place of those of the same id."""
+    """Drawn things, new ones on top or in the place of those of the same id. height: of new shapes, mm."""
 
     do: Literal["put-drawn"] = "put-drawn"
     things: Annotated[tuple[Drawn, ...], Field(min_length=1, max_length=MAX_DRAWN)]
+    height: RegionHeight | None = None
 
 
 class MarkDrawn(Frozen):

@@ -27,11 +27,13 @@ export function useWeakSpots(): readonly WeakPlace[] | undefined {
   const revision = useBench((s) => s.piece?.revision ?? 0);
   const some = useBench((s) => Boolean(s.flat?.regions.some((r) => !r.left_out)));
   const here = useBench((s) => s.stop === "Raise" || s.stop === "Prove");
+  const of = useBench((s) => `${id} ${s.piece?.document.form} ${s.flat?.width} ${s.flat?.height}`);
   const rested = useRested(`${id} ${revision}`);
   const found = useQuery({
     queryKey: ["weak-spots", id, revision],
-    queryFn: async ({ signal }) =>
-      (
+    queryFn: async ({ signal }) => ({
+      of,
+      places: (
         await data(
           api.GET("/api/pieces/{piece_id}/weak-spots/{revision}", {
             params: { path: { piece_id: id, revision } },
@@ -39,10 +41,12 @@ export function useWeakSpots(): readonly WeakPlace[] | undefined {
           }),
         )
       ).places,
+    }),
     enabled: here && some && id !== "" && rested,
     placeholderData: keepPreviousData,
     staleTime: Infinity,
     retry: false,
   });
-  return here && some ? found.data : undefined;
+  // What was found of another form, or of art of another size, lies nowhere any more.
+  return here && some && found.data?.of === of ? found.data.places : undefined;
 }
