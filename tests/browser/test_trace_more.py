@@ -1,5 +1,7 @@
 """The Trace stop's other tools: areas, attempts and wipe, rough spots, the pen, the cabinet."""
 
+import itertools
+import math
 import re
 
 import cv2
@@ -172,6 +174,28 @@ def test_the_pen_clings_closes_goes_on_and_stays(page):
     # It is as large as the traced disc was: 120.5 px at 60 mm on 290 px.
     side = r"30(\.[0-3]\d?)?"
     expect(page.get_by_role("contentinfo")).to_contain_text(re.compile(f"{side} × {side}"))
+
+
+def test_with_shift_the_pen_runs_level_upright_or_slanting_and_keeps_its_kind(page):
+    begin(page, pair())
+    part(page, "Pen")
+    page.get_by_role("button", name="Draw over the picture").click()
+    page.keyboard.down("Shift")
+    # Each a little off: level, upright, at 45 degrees.
+    for x, y in ((40, 30), (140, 33), (138, 90), (100, 52)):
+        page.mouse.move(*place(page, x, y))
+        page.mouse.down()
+        page.mouse.up()
+        saved(page)
+    page.keyboard.up("Shift")
+    page.keyboard.press("Escape")
+    line = page.locator("[data-pen] path").first
+    points = page.evaluate(
+        """(path) => path.getAttribute("d").match(/-?[\\d.]+/g).map(Number)""", line.element_handle()
+    )
+    corners = list(zip(points[::2], points[1::2], strict=True))
+    ways = {round(math.degrees(math.atan2(b[1] - a[1], b[0] - a[0]))) % 180 for a, b in itertools.pairwise(corners)}
+    assert ways == {0, 45, 90}
 
 
 def test_heights_stay_when_the_picture_is_traced_again(page):

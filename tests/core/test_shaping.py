@@ -369,3 +369,15 @@ def test_what_stands_out_further_than_the_tolerance_is_not_eased() -> None:
     calm = ease.eased(spike, np.array([(7.0, 0.0), (13.0, 0.0)]), 1.0, 0.15)
     assert calm is not None
     assert ease.same(spike, calm, 0.15)
+
+
+def test_a_border_has_the_holes_of_what_it_surrounds_and_no_stray_ones() -> None:
+    around = [rectangle(3, 3).mapped((1, 0, 0, 1, x, y)) for x, y in ((0, 0), (8, 0), (0, 8), (8, 8), (4, -3), (4, 11))]
+    sides = [rectangle(3, 3).mapped((1, 0, 0, 1, x, y)) for x, y in ((-3, 4), (11, 4))]
+    pierced = ring(14, 10)
+    apart = [Outline(c) for c in (*around, *sides)]
+    (grown,) = grow.offset(apart, 1.2)
+    assert not grown.holes
+    holed = Outline(pierced[0], (pierced[1],)).transformed(1, 40, 0)
+    found = grow.offset([*apart, holed], 1.2)
+    assert sorted(len(o.holes) for o in found) == [0, 1]

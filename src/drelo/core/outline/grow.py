@@ -43,8 +43,12 @@ def offset_twice(
     corners: Corners = "round",
     fill_holes: bool = False,
 ) -> list[Outline]:
-    """Grown by `by` mm, then by `back` mm: a growth and as much shrinking closes gaps."""
+    """Grown by `by` mm, then by `back` mm: a growth and as much shrinking closes gaps.
+
+    Holes that only the growth has made, between things that are apart, are no part of a border and are filled.
+    """
     area = area_of(outlines)
+    own = shapely.difference(_filled(area), area)
     if fill_holes:
         area = _filled(area)
     for step in (by, back):
@@ -52,7 +56,19 @@ def offset_twice(
             area = only_areas(_buffered(area, step, corners))
     if fill_holes:
         area = _filled(area)
+    elif by > 0:
+        area = _without_strays(area, own)
     return fitted_outlines(area, OFFSET_FIT, CRUMB)
+
+
+def _without_strays(area: BaseGeometry, own: BaseGeometry) -> BaseGeometry:
+    """An area whose holes lie in holes that were there before."""
+    shapely.prepare(own)
+    parts = []
+    for part in shapely.get_parts(area):
+        kept = [r for r in part.interiors if own.contains(shapely.Polygon(r).representative_point())]
+        parts.append(shapely.Polygon(part.exterior, kept))
+    return shapely.union_all(parts)
 
 
 def widened(contours: Sequence[Contour], width: float, ends: Cap = "round", corners: Join = "round") -> list[Outline]:

@@ -162,7 +162,7 @@ function Repeat() {
       <Tools
         tools={[
           { tool: "mirror-line", name: "Mirror line", sign: <FlipHorizontal2 size={14} aria-hidden /> },
-          { tool: "turn-centre", name: "Turned", sign: <Asterisk size={14} aria-hidden /> },
+          { tool: "turn-centre", name: "Around a point", sign: <Asterisk size={14} aria-hidden /> },
         ]}
       />
       {symmetry && (
