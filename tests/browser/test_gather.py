@@ -92,10 +92,10 @@ def test_outlines_are_filled_and_nodes_shown_on_demand(page, ring_png):
     nodes = page.get_by_role("button", name="Show nodes")
     nodes.click()
     marks = page.locator("[data-nodes] path")
-    expect(marks).to_have_count(2)
-    # Smooth nodes are ticks, corners wedges: the ring has the first, the square the second.
-    assert len(re.findall("M", marks.nth(0).get_attribute("d"))) >= 4
-    assert len(re.findall("M", marks.nth(1).get_attribute("d"))) == 4
+    expect(marks).to_have_count(3)
+    # A rim beneath, then the marks themselves: smooth nodes are ticks, corners wedges: the ring has the first, the square the second.
+    assert len(re.findall("M", marks.nth(1).get_attribute("d"))) >= 4
+    assert len(re.findall("M", marks.nth(2).get_attribute("d"))) == 4
     nodes.click()
     expect(page.locator("[data-nodes]")).to_have_count(0)
 
