@@ -69,7 +69,7 @@ def test_a_filament_that_is_dropped_gives_its_regions_to_another(client):
 
 def test_a_seventeenth_filament_is_refused(client):
     piece = client.post("/api/pieces", json={}).json
-    for number in range(11):
+    for number in range(16 - len(piece["document"]["filaments"])):
         piece = edited(client, piece, do="set-filament", id=f"own{number}", name=f"Own {number}", colour="#123456")
     answer = client.post(
         f"/api/pieces/{piece['id']}/edits",
