@@ -16,6 +16,7 @@ from drelo.application.bench import Bench
 from drelo.cli.seed import seed
 from drelo.store.blobs import Assets, DerivedBytes
 from drelo.store.database import engine_for, migrate, sessions
+from drelo.store.filament_shelf import FilamentShelf
 from drelo.store.motif_shelf import MotifShelf
 from drelo.store.pieces import Pieces
 from drelo.store.server import Server, create_database
@@ -57,7 +58,7 @@ def served(folder: Path) -> Iterator[Served]:
         migrate(engine)
         maker = sessions(engine)
         pool = Pool()
-        bench = Bench(Pieces(maker), Assets(maker), DerivedBytes(maker), pool, MotifShelf(maker))
+        bench = Bench(Pieces(maker), Assets(maker), DerivedBytes(maker), pool, MotifShelf(maker), FilamentShelf(maker))
         seed(bench.pieces, bench.assets)
         server = create_server(create_app(bench), host="127.0.0.1", port=0, threads=8)
         threading.Thread(target=server.run, daemon=True).start()
