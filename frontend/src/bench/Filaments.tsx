@@ -113,7 +113,7 @@ function FilamentTable({ close }: { close: () => void }) {
                 className="size-7!"
                 disabled={own.length < 2}
                 onClick={() => {
-                  const instead = own.find((f) => f.id !== filament.id);
+                  const instead = nearest(own, filament);
                   if (instead) commit({ do: "drop-filament", id: filament.id, instead: instead.id });
                 }}
               >
@@ -178,6 +178,15 @@ function FilamentTable({ close }: { close: () => void }) {
       </section>
     </div>
   );
+}
+
+/** The other filament whose colour is most like that of one. */
+function nearest(filaments: readonly Filament[], one: Filament): Filament | undefined {
+  const parts = (colour: string) => [1, 3, 5].map((i) => parseInt(colour.slice(i, i + 2), 16));
+  const own = parts(one.colour);
+  const off = (other: Filament) =>
+    Math.hypot(...parts(other.colour).map((value, i) => value - (own[i] ?? 0)));
+  return filaments.filter((f) => f.id !== one.id).sort((a, b) => off(a) - off(b))[0];
 }
 
 /** A filament with its colour, name and material to be changed in place. */

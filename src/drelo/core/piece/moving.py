@@ -211,7 +211,10 @@ def _tie(tie: TieNumbers, by: AffineMap) -> TieNumbers | None:
 
 def _tied(tied: Tied, by: AffineMap) -> Tied | None:
     ties = [_tie(tie, by) for tie in tied.ties]
-    parts = write_path([contour.mapped(by) for contour in read_path(tied.parts)])
+    try:
+        parts = write_path([contour.mapped(by) for contour in read_path(tied.parts)])
+    except Refusal:
+        return None
     kept = tuple(tie for tie in ties if tie is not None)
     return Tied(parts=parts, ties=kept) if len(kept) == len(ties) else None
 
