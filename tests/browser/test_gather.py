@@ -93,7 +93,8 @@ def test_outlines_are_filled_and_nodes_shown_on_demand(page, ring_png):
     nodes.click()
     marks = page.locator("[data-nodes] path")
     expect(marks).to_have_count(3)
-    # A rim beneath, then the marks themselves: smooth nodes are ticks, corners wedges: the ring has the first, the square the second.
+    # A rim beneath, then the marks themselves: smooth nodes are ticks, corners wedges.
+    # The ring has the first, the square the second.
     assert len(re.findall("M", marks.nth(1).get_attribute("d"))) >= 4
     assert len(re.findall("M", marks.nth(2).get_attribute("d"))) == 4
     nodes.click()

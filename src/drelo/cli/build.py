@@ -5,7 +5,7 @@ from __future__ import annotations
 import argparse
 from dataclasses import dataclass
 from pathlib import Path
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 import numpy as np
 import shapely
@@ -24,9 +24,7 @@ from drelo.core.outline.drawn import Drawn, Stroke, flattened
 from drelo.core.picture.decode import DEFAULT_MM_PER_PX, MAX_BYTES, decode
 from drelo.core.remark import Remark
 from drelo.core.solid.making import Body
-from drelo.core.trace.modes import trace
 from drelo.formats import recipe as recipes
-from drelo.formats.dxf_in import DxfArt, read_dxf
 from drelo.formats.fonts import NAMES, shipped_font
 from drelo.formats.product import Wrapping, product_of, raised
 from drelo.formats.recipe import Art, Recipe, TraceOptions
@@ -50,6 +48,10 @@ def out_file(text: str) -> Path:
     if path.suffix.lower() not in (".stl", ".3mf"):
         raise argparse.ArgumentTypeError("the output must end in .stl or .3mf")
     return path
+
+
+if TYPE_CHECKING:
+    from drelo.formats.dxf_in import DxfArt
 
 
 @dataclass(frozen=True, eq=False)
@@ -129,8 +131,12 @@ def read_art(path: Path, options: TraceOptions) -> tuple[list[Drawn], list[str]]
         art = read_svg(data)
         return list(art.shapes), list(art.remarks)
     if path.suffix.lower() == ".dxf":
+        from drelo.formats.dxf_in import read_dxf
+
         return dxf_shapes(read_dxf(data))
     picture = decode(data)
+    from drelo.core.trace.modes import trace
+
     found = trace(picture, options.to_core())
     scale = options.mm_per_px or picture.mm_per_px or DEFAULT_MM_PER_PX
     if found.lines:

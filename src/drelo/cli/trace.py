@@ -11,10 +11,8 @@ from drelo.cli import files
 from drelo.cli.stages import Stages
 from drelo.core.errors import Refusal
 from drelo.core.picture.decode import DEFAULT_MM_PER_PX, MAX_BYTES, decode
-from drelo.core.trace.colours import ColourSettings
-from drelo.core.trace.ink import InkSettings
 from drelo.core.trace.modes import Settings, prepare, trace
-from drelo.core.trace.strokes import StrokeSettings
+from drelo.core.trace.settings import ColourSettings, InkSettings, StrokeSettings
 from drelo.core.trace.trace import Trace
 from drelo.formats.svg import Drawing, write_svg
 

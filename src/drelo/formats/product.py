@@ -5,12 +5,10 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping
 from contextlib import AbstractContextManager, nullcontext
 from dataclasses import dataclass, field
-from typing import Literal
+from typing import TYPE_CHECKING, Literal
 
 from drelo.core.errors import Refusal
 from drelo.core.form.columns import Design
-from drelo.core.piece.document import Document
-from drelo.core.piece.pictures import PERMISSION_WORDS
 from drelo.core.rehearsal.reach import beyond_reach
 from drelo.core.solid.making import Body, Made
 from drelo.core.solid.raising import arrange_design
@@ -20,6 +18,9 @@ from drelo.formats.design_picture import design_picture
 from drelo.formats.names import distinct_names
 from drelo.formats.stl import read_stl, write_stl
 from drelo.formats.threemf import read_3mf, write_3mf
+
+if TYPE_CHECKING:
+    from drelo.core.piece.document import Document
 
 FileKind = Literal["stl", "stl-each", "3mf"]
 SUFFIX: dict[FileKind, str] = {"stl": "stl", "stl-each": "zip", "3mf": "3mf"}
@@ -72,6 +73,8 @@ class Wrapping:
 
 def wrapping_of(document: Document, title: str) -> Wrapping:
     """A piece's title, and where its pictures came from, as metadata that the 3MF core specification knows."""
+    from drelo.core.piece.pictures import PERMISSION_WORDS
+
     told, terms = [], []
     for picture in document.pictures:
         source = f" Source: {picture.origin}" if picture.origin else ""

@@ -21,10 +21,7 @@ from drelo.core.piece.form_numbers import (
     StampOptions,
     Strict,
 )
-from drelo.core.trace.colours import ColourSettings
-from drelo.core.trace.ink import InkSettings
-from drelo.core.trace.modes import Settings
-from drelo.core.trace.strokes import StrokeSettings
+from drelo.core.trace.settings import ColourSettings, InkSettings, Settings, StrokeSettings
 
 MAX_BYTES = 4 * 2**20
 RecipeHeight = Annotated[float, Field(ge=-MAX_HEIGHT, le=MAX_HEIGHT, allow_inf_nan=False)] | Literal["through"]

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
-from xml.sax.saxutils import escape, quoteattr
 
 from drelo.core.outline.contour import Contour
 from drelo.core.outline.outline import Outline
 from drelo.core.trace.trace import Line
+from drelo.formats.xml_text import attribute, text
 
 
 @dataclass(frozen=True)
@@ -50,12 +50,12 @@ def write_svg(
         f'viewBox="0 0 {width:.6g} {height:.6g}">',
     ]
     if told:
-        written.append(f"<desc>{escape(told)}</desc>")
+        written.append(f"<desc>{text(told)}</desc>")
     for drawing in drawings:
-        label = f" id={quoteattr(drawing.name)}" if drawing.name else ""
-        written.append(f'<g{label} fill={quoteattr(drawing.fill)} fill-rule="evenodd">')
+        label = f" id={attribute(drawing.name)}" if drawing.name else ""
+        written.append(f'<g{label} fill={attribute(drawing.fill)} fill-rule="evenodd">')
         written += [
-            f'<path fill={quoteattr(drawing.fill)} fill-rule="evenodd" d="{outline.path_data(digits)}"/>'
+            f'<path fill={attribute(drawing.fill)} fill-rule="evenodd" d="{outline.path_data(digits)}"/>'
             for outline in drawing.outlines
         ]
         written.append("</g>")
@@ -65,7 +65,7 @@ def write_svg(
         for line in lines
     ]
     written += [
-        f'<path fill="none" stroke={quoteattr(colour)} stroke-width="{HAIR}" d="{line.path_data()}"/>'
+        f'<path fill="none" stroke={attribute(colour)} stroke-width="{HAIR}" d="{line.path_data()}"/>'
         for line, colour in hairs
     ]
     written.append("</svg>")

@@ -6,7 +6,6 @@ import io
 import zipfile
 from collections.abc import Mapping, Sequence
 from typing import Any
-from xml.sax.saxutils import escape, quoteattr
 
 import lib3mf
 import numpy as np
@@ -16,6 +15,7 @@ from drelo.core.errors import Refusal
 from drelo.core.solid.making import Body as Body
 from drelo.core.solid.mesh import welded
 from drelo.formats.archive import zipped
+from drelo.formats.xml_text import attribute, text
 
 MAX_UNPACKED = 1024 * 2**20
 MAX_DEPTH = 8
@@ -67,21 +67,21 @@ def write_3mf(
         'xmlns="http://schemas.microsoft.com/3dmanufacturing/core/2015/02">'
     ]
     for name, value in {"Application": "Drelo", **(metadata or {})}.items():
-        xml.append(f"<metadata name={quoteattr(name)}>{escape(value)}</metadata>")
+        xml.append(f"<metadata name={attribute(name)}>{text(value)}</metadata>")
     xml.append('<resources><basematerials id="1">')
     for body in bodies:
         name = (materials or {}).get(body.colour.lower(), body.name)
-        xml.append(f"<base name={quoteattr(name)} displaycolor={quoteattr(body.colour.upper() + 'FF')}/>")
+        xml.append(f"<base name={attribute(name)} displaycolor={attribute(body.colour.upper() + 'FF')}/>")
     xml.append("</basematerials>")
     for number, body in enumerate(bodies):
         xml.append(
-            f'<object id="{number + 2}" type="model" pid="1" pindex="{number}" name={quoteattr(body.name)}><mesh>'
+            f'<object id="{number + 2}" type="model" pid="1" pindex="{number}" name={attribute(body.name)}><mesh>'
         )
         xml.append(_vertices(body.mesh.vertices))
         xml.append(_triangles(body.mesh.faces))
         xml.append("</mesh></object>")
     title = (metadata or {}).get("Title", "piece")
-    xml.append(f'<object id="{whole}" type="model" name={quoteattr(title)}><components>')
+    xml.append(f'<object id="{whole}" type="model" name={attribute(title)}><components>')
     xml += [f'<component objectid="{number + 2}"/>' for number in range(len(bodies))]
     xml.append(f'</components></object></resources><build><item objectid="{whole}"/></build></model>')
     parts = {

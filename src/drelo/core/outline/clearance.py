@@ -7,7 +7,6 @@ from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.spatial import cKDTree
 
 from drelo.core.outline.fineness import EXACT_SHARE, MEASURED_CORNER
 from drelo.core.outline.outline import Outline
@@ -107,6 +106,8 @@ def _ring(ring: Array, spacing: float) -> tuple[Array, Array, Array]:
 
 def _narrow(samples: _Samples, side: float, many: int) -> tuple[Narrow, ...]:
     point, normal = samples.point, samples.normal * side
+    from scipy.spatial import cKDTree
+
     tree = cKDTree(point)
     radius = np.full(len(point), samples.extent)
     touch = np.full(len(point), -1, np.int64)

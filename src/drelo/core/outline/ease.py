@@ -6,7 +6,6 @@ import itertools
 
 import numpy as np
 import shapely
-from scipy.ndimage import gaussian_filter1d
 
 from drelo.core.errors import Refusal
 from drelo.core.outline.contour import Contour, Points
@@ -207,6 +206,8 @@ def _fine(part: Contour) -> float:
 
 def _smoothed(points: Points, most: float, closed: bool) -> Points:
     """Points evenly along the line, pulled calm as far as `most` lets each move; the ends stay."""
+    from scipy.ndimage import gaussian_filter1d
+
     ring = np.concatenate([points, points[:1]]) if closed else points
     size = np.concatenate([[0.0], np.cumsum(np.hypot(*np.diff(ring, axis=0).T))])
     if size[-1] <= 0:

@@ -6,10 +6,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
-import scipy.sparse
 import shapely
 from numpy.typing import NDArray
-from scipy.spatial import Delaunay
 from shapely.geometry.base import BaseGeometry
 
 # Of so many parts every pair is measured.
@@ -36,6 +34,9 @@ def links(parts: Sequence[BaseGeometry]) -> tuple[Link, ...]:
     pairs = _near_pairs(shapes)
     distance = shapely.distance(shapes[pairs[:, 0]], shapes[pairs[:, 1]])
     # Sparse graphs take a zero for no edge.
+    import scipy.sparse
+    import scipy.sparse.csgraph
+
     graph = scipy.sparse.coo_matrix((distance + 1.0, (pairs[:, 0], pairs[:, 1])), shape=(len(shapes),) * 2)
     tree = scipy.sparse.csgraph.minimum_spanning_tree(graph.tocsr()).tocoo()
     found = []
@@ -56,6 +57,8 @@ def _near_pairs(shapes: NDArray[np.object_]) -> NDArray[np.int64]:
     if count <= FEW:
         return np.column_stack(np.triu_indices(count, 1)).astype(np.int64)
     points, owner = shapely.get_coordinates(shapely.segmentize(shapes, _spacing(shapes)), return_index=True)
+    from scipy.spatial import Delaunay
+
     sides = Delaunay(points).simplices[:, [[0, 1], [1, 2], [2, 0]]].reshape(-1, 2)
     pairs = np.sort(owner[sides], axis=1)
     return np.asarray(np.unique(pairs[pairs[:, 0] != pairs[:, 1]], axis=0), np.int64)

@@ -15,11 +15,9 @@ from drelo.core.picture.care import Crop, EvenLight, Flatten, Level, Rub, Step
 from drelo.core.picture.palette import MAX_COLOURS, MIN_COLOURS
 from drelo.core.piece.drawn import MAX_DRAWN, Colour, Coordinate, Frozen, Identifier, Name, Point
 from drelo.core.trace.area import MAX_CORNERS, Fence
-from drelo.core.trace.colours import ColourSettings
-from drelo.core.trace.ink import InkSettings
 from drelo.core.trace.modes import Mode, Settings
 from drelo.core.trace.pen import Kind
-from drelo.core.trace.strokes import StrokeSettings
+from drelo.core.trace.settings import ColourSettings, InkSettings, StrokeSettings
 
 MAX_CARE = 40
 MAX_AREAS = 24

@@ -12,32 +12,14 @@ from drelo.core.errors import Refusal
 from drelo.core.picture.decode import Picture
 from drelo.core.picture.field import InkField
 from drelo.core.trace.coverage import coverage
-
-Box = tuple[float, float, float, float]
-"""x, y, width, height in px."""
+from drelo.core.trace.settings import Area as Area
+from drelo.core.trace.settings import Box as Box
+from drelo.core.trace.settings import Fence as Fence
 
 MIN_SIDE = 4
 MAX_CORNERS = 2000
 # Colours of a border that lie in one step (of 255) count as one.
 RIM_STEP = 16
-
-
-@dataclass(frozen=True)
-class Fence:
-    """A free area: the corners of a polygon, px."""
-
-    corners: tuple[tuple[float, float], ...]
-
-    @property
-    def box(self) -> Box:
-        x, y = np.array(self.corners).T
-        return float(x.min()), float(y.min()), float(np.ptp(x)), float(np.ptp(y))
-
-    def scaled(self, factor: float) -> Fence:
-        return Fence(tuple((x * factor, y * factor) for x, y in self.corners))
-
-
-Area = Box | Fence
 
 
 @dataclass(frozen=True, eq=False)

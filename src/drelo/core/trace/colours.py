@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 import cv2
 import numpy as np
@@ -18,7 +18,7 @@ from drelo.core.picture.palette import MAX_COLOURS, MIN_COLOURS, Palette, find_p
 from drelo.core.trace.again import are_few, squared
 from drelo.core.trace.agree import agreeing
 from drelo.core.trace.arcs import OUTSIDE, Arcs, find_arcs
-from drelo.core.trace.area import Area, cut
+from drelo.core.trace.area import cut
 from drelo.core.trace.bands import bands, calm_bands
 from drelo.core.trace.care import HARD_ALONG, HARD_SCALE, HARD_TOLERANCE, Care, keenness
 from drelo.core.trace.checks import check_calm, check_common, edge_length
@@ -36,6 +36,7 @@ from drelo.core.trace.refine import Hold, joined, settle
 from drelo.core.trace.samples import sample
 from drelo.core.trace.scene import ColourScene, observed
 from drelo.core.trace.segments import segment
+from drelo.core.trace.settings import ColourSettings as ColourSettings
 from drelo.core.trace.stairs import Stairs, stairs_of, with_stairs
 from drelo.core.trace.tips import calmed_between_tips, on_the_way_there, there_and_back, with_tips
 from drelo.core.trace.trace import Swatch, Trace
@@ -56,31 +57,6 @@ AGREE_UP_TO = 40_000_000
 STRAIGHT = 0.1
 # Points along the border turn where both their coordinates change by more than this, px.
 TURNS = 0.1
-
-
-@dataclass(frozen=True)
-class ColourSettings:
-    """What a maker may turn in mode colours.
-
-    colours: how many, 2 to 24, the background among them; None proposes a number.
-    palette: groups of colours (#rrggbb) that are to count as one each, instead of finding them; what is in none of the
-        groups goes to the nearest.
-    background: the colour (#rrggbb) that is no shape; None takes the one that most of the border has, "none" keeps all.
-    speck: px², areas smaller than this go to their neighbours; None finds it.
-    smooth: 0 follows every pixel, 1 draws the calmest curve.
-    area: only this box (x, y, width, height in px) or free area; None takes the whole picture.
-    keen: 0 rounds corners off, 1 takes every tight bend for one.
-    quick: good enough to follow the hand, with more nodes.
-    """
-
-    colours: int | None = None
-    palette: tuple[tuple[str, ...], ...] | None = None
-    background: str | None = None
-    speck: float | None = None
-    smooth: float = 0.5
-    area: Area | None = None
-    keen: float = 0.5
-    quick: bool = False
 
 
 def check_settings(settings: ColourSettings) -> None:

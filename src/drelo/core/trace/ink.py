@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -11,7 +11,7 @@ from drelo.core.errors import Refusal
 from drelo.core.picture.decode import Picture
 from drelo.core.picture.field import InkField, ink_field
 from drelo.core.picture.sharpen import sharpened
-from drelo.core.trace.area import Area, cut
+from drelo.core.trace.area import cut
 from drelo.core.trace.care import HARD_ALONG, HARD_SCALE, HARD_TOLERANCE, Care, keenness
 from drelo.core.trace.checks import check_calm, check_common, check_level, check_pinhole
 from drelo.core.trace.fit import blur, fitted
@@ -19,6 +19,7 @@ from drelo.core.trace.level_lines import ClosedLines, level_lines
 from drelo.core.trace.nesting import nested, outer_only
 from drelo.core.trace.samples import sample
 from drelo.core.trace.scene import InkScene
+from drelo.core.trace.settings import InkSettings as InkSettings
 from drelo.core.trace.trace import Trace
 
 # Smallest speck kept when the maker names none, px²: antialiased and hard-edged pictures.
@@ -37,34 +38,6 @@ SHARPEN_UP_TO, SHARPEN_FROM = 200_000, 0.8
 MAX_OUTLINES = 20_000
 # So many of the specks that are dropped are shown.
 MAX_LOST = 600
-
-
-@dataclass(frozen=True)
-class InkSettings:
-    """What a maker may turn in mode ink.
-
-    level: 0..1, how dark counts as ink; None finds it.
-    invert: the light parts are the shape.
-    speck: px², islands and holes smaller than this are dropped; None finds it.
-    smooth: 0 follows every pixel, 1 draws the calmest curve.
-    area: only this box (x, y, width, height in px) or free area; None takes the whole picture.
-    keen: 0 rounds corners off, 1 takes every tight bend for one.
-    silhouette: only the outer contours of what lies inside nothing else.
-    pinhole: px², holes smaller than this are filled; None takes the size of specks.
-    local: the level follows the light over the picture; None finds whether it needs to.
-    quick: good enough to follow the hand, with more nodes.
-    """
-
-    level: float | None = None
-    invert: bool = False
-    speck: float | None = None
-    smooth: float = 0.5
-    area: Area | None = None
-    keen: float = 0.5
-    silhouette: bool = False
-    pinhole: float | None = None
-    local: bool | None = None
-    quick: bool = False
 
 
 def check_settings(settings: InkSettings) -> None:

@@ -10,11 +10,8 @@ import numpy as np
 from drelo.core.picture.decode import Picture
 from drelo.core.picture.enlarged import enlarged
 from drelo.core.picture.reduce import reduced
-from drelo.core.trace.colours import ColourSettings, trace_colours
-from drelo.core.trace.ink import InkSettings, trace_ink
+from drelo.core.trace.settings import ColourSettings, InkSettings, StrokeSettings, for_reduced
 from drelo.core.trace.settings import Settings as Settings
-from drelo.core.trace.settings import for_reduced
-from drelo.core.trace.strokes import StrokeSettings, trace_strokes
 from drelo.core.trace.trace import Trace
 
 Mode = Literal["ink", "colours", "strokes"]
@@ -38,12 +35,19 @@ def trace(picture: Picture, settings: Settings, factor: int = 1) -> Trace:
 
 
 def _traced(picture: Picture, settings: Settings) -> Trace:
+    """A mode loads what it needs when it is first asked for: that takes longer than to trace a small picture."""
     match settings:
         case InkSettings():
+            from drelo.core.trace.ink import trace_ink
+
             return trace_ink(picture, settings)
         case ColourSettings():
+            from drelo.core.trace.colours import trace_colours
+
             return trace_colours(picture, settings)
         case StrokeSettings():
+            from drelo.core.trace.strokes import trace_strokes
+
             return trace_strokes(picture, settings)
 
 

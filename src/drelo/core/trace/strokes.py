@@ -15,7 +15,7 @@ from drelo.core.outline.drawn import Cap, Join
 from drelo.core.outline.outline import Outline
 from drelo.core.picture.decode import Picture
 from drelo.core.picture.field import InkField, ink_field
-from drelo.core.trace.area import Area, cut
+from drelo.core.trace.area import cut
 from drelo.core.trace.care import HARD_ALONG, HARD_SCALE, Care, keenness
 from drelo.core.trace.checks import check_calm, check_common, check_level, edge_length
 from drelo.core.trace.corners import find_corners
@@ -30,6 +30,7 @@ from drelo.core.trace.refine import joined, settle, turns
 from drelo.core.trace.samples import sample
 from drelo.core.trace.scene import blur_between
 from drelo.core.trace.segments import segment
+from drelo.core.trace.settings import StrokeSettings as StrokeSettings
 from drelo.core.trace.skeleton import skeleton
 from drelo.core.trace.tips import calmed_between_tips, there_and_back, with_tips
 from drelo.core.trace.trace import Line, Trace
@@ -50,25 +51,6 @@ FINE = 0.7
 # Outlines are fitted at a size at which strokes are at least so wide, px.
 ENDS_SEEN = 3.0
 MAX_STROKES = 5000
-
-
-@dataclass(frozen=True)
-class StrokeSettings:
-    """What a maker may turn in mode strokes.
-
-    level, invert, speck, smooth, area, keen, local, quick: as in mode ink.
-    width: px, one width for all; None lets every stroke keep its own.
-    """
-
-    level: float | None = None
-    invert: bool = False
-    speck: float | None = None
-    smooth: float = 0.5
-    area: Area | None = None
-    keen: float = 0.5
-    width: float | None = None
-    local: bool | None = None
-    quick: bool = False
 
 
 def check_settings(settings: StrokeSettings) -> None:
