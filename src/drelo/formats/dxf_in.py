@@ -14,9 +14,9 @@ from ezdxf import colors, path, recover, units
 from ezdxf.disassemble import recursive_decompose
 from ezdxf.enums import InsertUnits
 from ezdxf.lldxf.const import DXFError
-from scipy.spatial import cKDTree
 
 from drelo.core.errors import Refusal
+from drelo.core.near import points_tree
 from drelo.core.outline.contour import Contour
 
 MAX_BYTES = 48 * 2**20
@@ -189,8 +189,7 @@ def _joined(pieces: list[DxfLine], join: float) -> tuple[list[DxfLine], list[flo
     if not rest:
         return done, []
     ends = np.array([end for p in rest for end in (p.contour.curves[0, 0], p.contour.curves[-1, 3])])
-    tree = cKDTree(ends)
-    partner = _partners(ends, tree, join)
+    partner = _partners(ends, join)
     used = [False] * len(rest)
     opens: list[int] = []
     # Chains with a loose end first, then the rings.
@@ -215,7 +214,7 @@ def _joined(pieces: list[DxfLine], join: float) -> tuple[list[DxfLine], list[flo
     gaps = []
     loose = np.array([e for line in done if not line.contour.closed for e in _ends(line.contour)])
     if len(loose) > 1:
-        distance, _ = cKDTree(loose).query(loose, k=2)
+        distance, _ = points_tree(loose).query(loose, k=2)
         near = np.asarray(distance)[:, 1]
         gaps = sorted({round(float(g), 6) for g in near if join < g <= NEAR})
     return done, gaps
@@ -225,9 +224,9 @@ def _ends(contour: Contour) -> tuple[Any, Any]:
     return contour.curves[0, 0], contour.curves[-1, 3]
 
 
-def _partners(ends: Any, tree: cKDTree, join: float) -> Any:
+def _partners(ends: Any, join: float) -> Any:
     """For each end the one that it meets, or -1; the nearest pairs first, each end once."""
-    pairs = tree.query_pairs(join, output_type="ndarray")
+    pairs = points_tree(ends).query_pairs(join, output_type="ndarray")
     partner = np.full(len(ends), -1)
     if len(pairs):
         length = np.hypot(*(ends[pairs[:, 0]] - ends[pairs[:, 1]]).T)

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from drelo.core.near import points_tree
 from drelo.core.outline.fineness import EXACT_SHARE, MEASURED_CORNER
 from drelo.core.outline.outline import Outline
 
@@ -106,9 +107,7 @@ def _ring(ring: Array, spacing: float) -> tuple[Array, Array, Array]:
 
 def _narrow(samples: _Samples, side: float, many: int) -> tuple[Narrow, ...]:
     point, normal = samples.point, samples.normal * side
-    from scipy.spatial import cKDTree
-
-    tree = cKDTree(point)
+    tree = points_tree(point)
     radius = np.full(len(point), samples.extent)
     touch = np.full(len(point), -1, np.int64)
     active = np.arange(len(point))

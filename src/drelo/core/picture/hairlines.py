@@ -11,8 +11,6 @@ from dataclasses import dataclass
 import cv2
 import numpy as np
 from numpy.typing import NDArray
-from scipy.sparse import coo_array
-from scipy.sparse.csgraph import connected_components
 
 from drelo.core.compiled import compiled
 from drelo.core.picture.patterns import patterns
@@ -192,6 +190,9 @@ def _lasting(one: _Found, other: _Found) -> tuple[Mask, Mask]:
     if not one.size.any() and not other.size.any():
         none = np.zeros_like(one.thin)[1:-1, 1:-1]
         return none, none
+    from scipy.sparse import coo_array
+    from scipy.sparse.csgraph import connected_components
+
     # Both kinds of chains are numbered together.
     mine, theirs = _touching(one.at, one.chain, other.thin, other.parts)
     large = (one.size[mine] >= CROWD) & (other.size[theirs] >= CROWD)

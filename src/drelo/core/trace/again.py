@@ -8,8 +8,8 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 
 import numpy as np
-from scipy.spatial import KDTree
 
+from drelo.core.near import points_tree
 from drelo.core.outline.cubics import Array
 from drelo.core.trace.agree import agreeing
 from drelo.core.trace.care import MERGE_SHARE, Care
@@ -140,7 +140,7 @@ def _squared(
     if closed is not None:
         ends = ends.chosen(closed[ends.line])
     # With no corner at all the tree is empty, and every end is far from it.
-    known = KDTree(curves.node[turns(curves) > MIN_TURN])
+    known = points_tree(curves.node[turns(curves) > MIN_TURN])
     away = np.maximum(known.query(ends.left)[0], known.query(ends.right)[0])
     ends = ends.chosen(np.asarray(away > KNOWN))
     if not len(ends):
@@ -178,9 +178,9 @@ def _squared(
 def _with_known(found: Corners, curves: Curves, samples: Samples) -> Corners:
     """Corners that the curves have, and those that samples of them show besides."""
     at = np.flatnonzero(turns(curves) > MIN_TURN)
-    stays = KDTree(curves.node[at]).query(found.position)[0] > OTHER
+    stays = points_tree(curves.node[at]).query(found.position)[0] > OTHER
     into, out = headings(curves)
-    sample_at, first = np.unique(KDTree(samples.points).query(curves.node[at])[1], return_index=True)
+    sample_at, first = np.unique(points_tree(samples.points).query(curves.node[at])[1], return_index=True)
     at = at[first]
     all_at = np.concatenate([found.at[stays], sample_at])
     order = np.argsort(all_at, kind="stable")
@@ -223,7 +223,7 @@ def _judged(curves: Curves, scene: Scene, flats: Flats | None, spots: Array) -> 
 def _wrong_near(curves: Curves, flats: Flats, spots: Array) -> Array:
     """What is wrong round each spot, summed up, px²."""
     wrong = flats.wrong(curves)
-    near = KDTree(wrong.at).query_ball_point(spots, NEAR_END)
+    near = points_tree(wrong.at).query_ball_point(spots, NEAR_END)
     return np.array([float(wrong.amount[i].sum()) for i in near])
 
 
@@ -234,9 +234,9 @@ def _numbers_near(curves: Curves, spots: Array) -> Array:
     leaving = np.where(out, 0.0, np.where(curves.smooth, 0.5, 1.0))
     arriving = np.where(into, 0.0, np.where(curves.smooth[curves.following], 0.5, 1.0))
     own = np.where(curves.straight, 0.0, 2.0 + leaving + arriving)
-    nodes = KDTree(curves.node).query_ball_point(spots, NEAR_NUMBERS, return_length=True)
+    nodes = points_tree(curves.node).query_ball_point(spots, NEAR_NUMBERS, return_length=True)
     points = probes(curves, 1.0, 2)
-    there = KDTree(points.at).query_ball_point(spots, NEAR_NUMBERS)
+    there = points_tree(points.at).query_ball_point(spots, NEAR_NUMBERS)
     curves_there = np.array([own[np.unique(points.segment[i])].sum() for i in there])
     return np.asarray(2.0 * np.asarray(nodes) + curves_there)
 
@@ -244,7 +244,7 @@ def _numbers_near(curves: Curves, spots: Array) -> Array:
 def _is_flat(curves: Curves, ends: Ends) -> Flags:
     """Whether each end's line is one segment, and as good as straight: a round end bulges."""
     control = curves.control
-    _, at = KDTree(curves.node).query(ends.left)
+    _, at = points_tree(curves.node).query(ends.left)
     chord = control[at, 3] - control[at, 0]
     length = np.maximum(np.linalg.norm(chord, axis=1), 1e-9)
     off = control[at, 1:3] - control[at, :1]
@@ -257,7 +257,7 @@ def _misses_near(curves: Curves, scene: Scene, spots: Array) -> Array:
     """Root mean square distance to the picture's edge of what lies round each spot, px."""
     cloud = observed(curves, scene)
     square = np.einsum("mi,mi->m", *(cloud.targets - cloud.probes.at,) * 2) * cloud.weight
-    near = KDTree(cloud.probes.at).query_ball_point(spots, NEAR_END)
+    near = points_tree(cloud.probes.at).query_ball_point(spots, NEAR_END)
     return np.array([np.sqrt(square[i].sum() / max(cloud.weight[i].sum(), 1e-9)) if i else np.inf for i in near])
 
 

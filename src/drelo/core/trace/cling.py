@@ -8,7 +8,6 @@ from dataclasses import dataclass
 import cv2
 import numpy as np
 from numpy.typing import NDArray
-from scipy.ndimage import gaussian_filter1d, map_coordinates
 from skimage.graph import MCP_Geometric
 
 from drelo.core.picture.decode import Picture
@@ -43,6 +42,8 @@ class _Window:
     def at(self, points: Array) -> Array:
         """Strength at points (px of the picture), shape (n,)."""
         where = points - (self.left + 0.5, self.top + 0.5)
+        from scipy.ndimage import map_coordinates
+
         return np.asarray(map_coordinates(self.strength, [where[..., 1], where[..., 0]], order=1, mode="nearest"))
 
 
@@ -145,6 +146,8 @@ def _spaced(points: Array) -> Array:
 
 def _calmed(points: Array, sigma: float) -> Array:
     """Averaged along itself; the ends stay, since beyond them the line goes on point-mirrored."""
+    from scipy.ndimage import gaussian_filter1d
+
     reach = min(len(points) - 1, math.ceil(3 * sigma))
     before, after = 2 * points[0] - points[reach:0:-1], 2 * points[-1] - points[-2 : -reach - 2 : -1]
     calm = gaussian_filter1d(np.concatenate([before, points, after]), sigma, axis=0)[reach : reach + len(points)]

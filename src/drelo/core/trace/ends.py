@@ -6,8 +6,8 @@ from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.spatial import KDTree
 
+from drelo.core.near import points_tree
 from drelo.core.trace.corners import Corners
 from drelo.core.trace.samples import Samples
 from drelo.core.trace.stairs import LineEnds
@@ -130,10 +130,10 @@ def parted(
     sure = np.zeros(len(at), bool)
     if known is not None and len(known.position):
         here = np.arange(len(samples.points)) if among is None else np.flatnonzero(among)
-        away, nearest = KDTree(samples.points[here]).query(known.position)
+        away, nearest = points_tree(samples.points[here]).query(known.position)
         near = here[np.asarray(nearest, np.int64)]
         there = away < END_NEAR
-        apart = np.asarray(KDTree(known.position).query(tip)[0] > END_NEAR) if len(tip) else sure
+        apart = np.asarray(points_tree(known.position).query(tip)[0] > END_NEAR) if len(tip) else sure
         at = np.concatenate([at[apart], near[there]])
         tip = np.concatenate([tip[apart], known.position[there]])
         ahead = np.concatenate([ahead[apart], known.ahead[there]])
@@ -153,7 +153,7 @@ def parted(
     if not len(at):
         return corners
     along = aside / np.linalg.norm(aside, axis=1, keepdims=True)
-    stays = np.asarray(KDTree(tip).query(corners.position)[0] > END_NEAR)
+    stays = np.asarray(points_tree(tip).query(corners.position)[0] > END_NEAR)
     all_at = np.concatenate([corners.at[stays], at, samples.stepped(at, 1)])
     order = np.argsort(all_at, kind="stable")
     return Corners(

@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from statistics import NormalDist
 from typing import Protocol
 
 import cv2
 import numpy as np
 from numpy.typing import NDArray
-from scipy.special import erfinv
 
 from drelo.core.outline.cubics import Array
 from drelo.core.trace.coverage import between, between_mixed, coverage, mixed
@@ -174,5 +174,5 @@ def _tones(found: Probes, line: Indices, at_made: Array, made: Field, scene: Sce
 
 def blur_between(true_slope: float, slope: float) -> float:
     """Standard deviation (px) of the blur that makes one slope over a pixel of the other."""
-    widths = [0.5 / (np.sqrt(2) * erfinv(np.clip(s, 0.02, 0.98))) for s in (true_slope, slope)]
+    widths = [0.5 / NormalDist().inv_cdf(0.5 + 0.5 * min(max(s, 0.02), 0.98)) for s in (true_slope, slope)]
     return float(min(np.sqrt(max(widths[0] ** 2 - widths[1] ** 2, 0.0)), MAX_BLUR))

@@ -9,8 +9,8 @@ from typing import Literal
 import cv2
 import numpy as np
 from numpy.typing import NDArray
-from scipy.spatial import cKDTree
 
+from drelo.core.near import points_tree
 from drelo.core.outline.clearance import Narrow
 from drelo.core.outline.outline import Outline
 from drelo.core.picture.decode import Picture
@@ -122,7 +122,7 @@ def _doubtful(picture: Picture, outlines: Sequence[Outline]) -> list[Spot]:
 
 def _crowded(outlines: Sequence[Outline]) -> list[Spot]:
     nodes = np.concatenate([c.curves[:, 0] for o in outlines for c in o.contours])
-    count = cKDTree(nodes).query_ball_point(nodes, CROWD_REACH, return_length=True)
+    count = points_tree(nodes).query_ball_point(nodes, CROWD_REACH, return_length=True)
     crowd = np.flatnonzero(count > CROWD)
     return [
         Spot("crowded", (float(nodes[i, 0]), float(nodes[i, 1])), CROWD_REACH, min(0.15 * float(count[i] - CROWD), 0.9))
