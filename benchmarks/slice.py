@@ -8,6 +8,8 @@ from __future__ import annotations
 import gzip
 import json
 import statistics
+import subprocess
+import sys
 import tempfile
 import time
 from collections.abc import Callable
@@ -15,6 +17,7 @@ from pathlib import Path
 
 import numpy as np
 import shapely
+from PIL import Image, ImageDraw
 from playwright.sync_api import sync_playwright
 from skimage.measure import find_contours
 
@@ -118,6 +121,44 @@ def solids() -> list[tuple[str, str, str]]:
     return rows
 
 
+# What a bare command does that reads a picture and finds its level lines.
+BARE = "import sys, numpy as np; from PIL import Image; from skimage.measure import find_contours; \
+find_contours(np.asarray(Image.open(sys.argv[1]).convert('L')) / 255, 0.5)"
+
+
+def starting() -> list[tuple[str, str, str]]:
+    """The headless commands from call to end, on something small, beside a bare command."""
+    with tempfile.TemporaryDirectory() as name:
+        folder = Path(name)
+        picture, drawing, recipe = folder / "disc.png", folder / "plate.svg", folder / "plate.json"
+        image = Image.new("L", (200, 200), 255)
+        ImageDraw.Draw(image).ellipse((40, 40, 160, 160), fill=0)
+        image.save(picture)
+        drawing.write_text(
+            '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 60 40"><path d="M5 5h50v30h-50z"/></svg>'
+        )
+        recipe.write_text(json.dumps({"drelo": 1, "art": {"file": drawing.name, "width": 40}}))
+        commands: dict[str, list[str | Path]] = {
+            "trace": ["trace", picture, "-o", folder / "disc.svg"],
+            "build": ["build", recipe, "-o", folder / "plate.stl"],
+        }
+        rows = []
+        for word, command in commands.items():
+            ours, bare = beside(
+                lambda command=command: subprocess.run([ROOT / "drelo", *command], check=True, capture_output=True),
+                lambda: subprocess.run([sys.executable, "-c", BARE, picture], check=True),
+                rounds=7,
+            )
+            rows.append(
+                (
+                    f"command {word}, from call to end",
+                    f"{ours:.2f} s",
+                    f"{ours / bare:.2f} × bare command ({bare:.2f} s)",
+                )
+            )
+        return rows
+
+
 def browser() -> list[tuple[str, str, str]]:
     rows = []
     with tempfile.TemporaryDirectory() as folder, serving(Path(folder)) as address, sync_playwright() as playwright:
@@ -178,7 +219,7 @@ def browser() -> list[tuple[str, str, str]]:
 
 
 def main() -> None:
-    rows = tracing() + solids() + browser()
+    rows = starting() + tracing() + solids() + browser()
     width = max(len(name) for name, _, _ in rows)
     for name, figure, beside in rows:
         print(f"{name:<{width}}  {figure:>16}  {beside}")

@@ -6,6 +6,7 @@ import re
 
 import cv2
 import numpy as np
+import pytest
 from playwright.sync_api import Page, expect
 
 from tests.browser.hand import at_rest, begin, fill, paste, saved, stop
@@ -92,26 +93,47 @@ def test_attempts_are_kept_compared_and_chosen(page):
     begin(page, pair())
     part(page, "Look over")
     page.get_by_role("button", name="Keep the trace as an attempt").click()
-    expect(page.get_by_role("img", name="Attempt 1, small picture")).to_be_visible()
+    first = "Ink, level auto, calm 50"
+    expect(page.get_by_role("img", name=f"{first}, small picture")).to_be_visible()
     expect(page.get_by_text("stands now")).to_be_visible()
     part(page, "Settings")
     fill(page, "Specks", "30")
     regions(page, 2)
     part(page, "Look over")
-    page.get_by_role("button", name="Compare Attempt 1 by wipe").click()
+    page.get_by_role("button", name=f"Compare {first} by wipe").click()
     # What was compared shows the speck on the left of the wipe, what stands does not have it.
     expect(page.locator("[data-compared] [data-region]")).to_have_count(3)
+    expect(page.get_by_text(re.compile(rf"^{first}: 3 outlines, \d+ nodes$"))).to_be_visible()
+    expect(page.get_by_text(re.compile(r"^now: 2 outlines, \d+ nodes$"))).to_be_visible()
     wipe = page.get_by_role("slider", name="Wipe")
     wipe.press("ArrowLeft")
     expect(wipe).to_have_attribute("aria-valuenow", "48")
-    page.get_by_role("button", name="Compare Attempt 1 by wipe").click()
-    page.get_by_role("button", name="Choose Attempt 1").click()
+    page.get_by_role("button", name=f"Compare {first} by wipe").click()
+    page.get_by_role("button", name="Keep the trace as an attempt").click()
+    expect(page.get_by_role("img", name="Ink, level auto, specks 30, calm 50, small picture")).to_be_visible()
+    page.get_by_role("button", name="Compare side by side").click()
+    shown = page.get_by_role("list", name="Traces side by side").get_by_role("listitem")
+    expect(shown).to_have_count(2)
+    expect(shown.nth(0).get_by_role("definition").nth(0)).to_have_text("3")
+    expect(shown.nth(1).get_by_role("definition").nth(0)).to_have_text("2")
+    expect(shown.nth(1)).to_contain_text("stands now")
+    shown.nth(0).get_by_role("button", name=f"Choose {first}").click()
+    expect(page.get_by_role("dialog")).to_have_count(0)
     regions(page, 3)
     page.reload()
     regions(page, 3)
     part(page, "Look over")
-    page.get_by_role("button", name="Forget Attempt 1").click()
-    expect(page.get_by_role("img", name="Attempt 1, small picture")).to_have_count(0)
+    page.get_by_role("button", name=f"Forget {first}").click()
+    expect(page.get_by_role("img", name=f"{first}, small picture")).to_have_count(0)
+
+
+@pytest.mark.parametrize("mode", ["Ink", "Colours", "Strokes"])
+def test_what_is_left_out_is_struck_out_in_every_mode(page, mode):
+    begin(page, pair())
+    page.get_by_role("radio", name=mode, exact=True).click()
+    fill(page, "Specks", "30")
+    expect(page.get_by_text("1 speck dropped, struck out in the view")).to_be_visible()
+    expect(page.locator("[data-lost]")).to_have_count(1)
 
 
 def test_figures_and_rough_spots_lead_to_their_places(page):

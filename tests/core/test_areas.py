@@ -180,7 +180,7 @@ def test_an_attempt_brings_all_its_settings_back():
     other = edited(edited(kept, do="set-trace", area="one", mode="colours"), do="drop-area", id="one")
     back = edited(other, do="choose-attempt", id="t1")
     assert (picture_of(back).trace, picture_of(back).areas) == (picture_of(document).trace, picture_of(document).areas)
-    assert picture_of(back).attempts[0].name == "Attempt 1"
+    assert picture_of(back).attempts[0].name == "Ink, level auto, calm 90, 1 area"
     assert picture_of(edited(back, do="drop-attempt", id="t1")).attempts == ()
     with pytest.raises(Refusal, match="no attempt"):
         edited(back, do="choose-attempt", id="t9")

@@ -11,6 +11,8 @@ from drelo.core.piece.drawn import DrawnPath, DrawnShape, Lettering
 from drelo.core.piece.edits import OrderDrawn, PutDrawn
 from drelo.core.piece.evaluate import Evaluation
 from drelo.core.piece.memo import Memo
+from drelo.core.piece.naming import attempt_name
+from drelo.core.piece.pictures import TraceSettings
 from drelo.formats.fonts import shipped_font
 
 EV = Evaluation(lambda name: shipped_font(name[5:]), Memo())
@@ -54,3 +56,28 @@ def test_a_ring_takes_its_diameters_in_any_order_and_its_aspect_once() -> None:
     assert region.shape.outline.outer.bounds == pytest.approx((-30, -15, 30, 15))
     (hole,) = region.shape.outline.holes
     assert hole.bounds == pytest.approx((-20, -10, 20, 10))
+
+
+@pytest.mark.parametrize(
+    ("settings", "areas", "name"),
+    [
+        ({"level": 0.45}, 0, "Ink, level 45, calm 50"),
+        ({"invert": True, "speck": 30}, 0, "Ink, level auto, light areas, specks 30, calm 50"),
+        ({"mode": "colours", "colours": 5, "level": 0.2}, 2, "5 colours, calm 50, 2 areas"),
+        ({"mode": "colours"}, 0, "Colours, calm 50"),
+        (
+            {"mode": "strokes", "width": 4, "keen": 0.8},
+            1,
+            "Strokes, level auto, one width, calm 50, corners 80, 1 area",
+        ),
+    ],
+)
+def test_an_attempt_is_named_by_what_was_chosen(settings, areas, name):
+    assert attempt_name(TraceSettings(**settings), areas, ()) == name
+
+
+def test_attempts_that_are_alike_are_told_apart():
+    plain = "Ink, level auto, calm 50"
+    assert attempt_name(TraceSettings(), 0, {plain}) == f"{plain} (2)"
+    assert attempt_name(TraceSettings(), 0, {plain, f"{plain} (2)"}) == f"{plain} (3)"
+    assert attempt_name(TraceSettings(), 0, {f"{plain} (2)"}) == plain

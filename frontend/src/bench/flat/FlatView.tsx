@@ -27,6 +27,7 @@ import { WeakMarks } from "./WeakMarks";
 import { ToolHint } from "./ToolHint";
 import { UnderlayLook } from "./UnderlayLook";
 import { usePen } from "./usePen";
+import { figuresOf, told } from "../stops/trace/figures";
 import { WipeHandle } from "./Wipe";
 import { around, fitted, zoomed, type Rect, type Viewport } from "./viewport";
 
@@ -308,7 +309,12 @@ export function FlatView({ inset = false }: { inset?: boolean }) {
         {!hasBegun(document) && stop !== "Shape" && <EmptySheet />}
       </div>
       {!inset && <ToolHint />}
-      {stop === "Trace" && !inset && <WipeHandle words={compared ? (attemptName ?? "attempt") : "picture"} />}
+      {stop === "Trace" && !inset && (
+        <WipeHandle
+          left={compared ? `${attemptName ?? "attempt"}: ${told(figuresOf(compared))}` : "picture"}
+          right={compared && shown ? `now: ${told(figuresOf(shown))}` : "now"}
+        />
+      )}
       <header
         hidden={inset}
         className="pointer-events-none absolute top-[22px] right-0 left-[22px] flex items-start justify-between p-2 [&[hidden]]:hidden"

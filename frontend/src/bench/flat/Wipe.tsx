@@ -5,7 +5,7 @@ import { useBench } from "../store";
 const STEP = 0.02;
 
 /** The handle that is drawn over the sheet: to its left the picture or an attempt, to its right the outlines now. */
-export function WipeHandle({ words }: { words: string }) {
+export function WipeHandle({ left, right }: { left: string; right: string }) {
   const wipe = useBench((s) => s.wipe);
   const { setWipe } = useBench.getState();
   if (wipe === null) return null;
@@ -14,9 +14,11 @@ export function WipeHandle({ words }: { words: string }) {
     <div className="pointer-events-none absolute inset-y-[22px] z-10 w-0" style={{ left: `${wipe * 100}%` }}>
       <div className="bg-act absolute inset-y-0 -left-px w-0.5" />
       <span className="bg-sheet/85 text-soft absolute right-2 bottom-2 rounded px-1.5 text-xs whitespace-nowrap">
-        {words}
+        {left}
       </span>
-      <span className="bg-sheet/85 text-soft absolute bottom-2 left-2 rounded px-1.5 text-xs">now</span>
+      <span className="bg-sheet/85 text-soft absolute bottom-2 left-2 rounded px-1.5 text-xs whitespace-nowrap">
+        {right}
+      </span>
       <div
         role="slider"
         tabIndex={0}

@@ -3,7 +3,6 @@ import { useState } from "react";
 import { Button } from "../../ui/Button";
 import { Choice, SliderField } from "../../ui/fields";
 import { formatLength, trimmed, unitName } from "../../ui/length";
-import { isCorner, nodesOf } from "../flat/nodes";
 import { useShown, useUnderlay, useUnits } from "../select";
 import { useBench } from "../store";
 import { focusOn, useLookOver, type LookOver } from "../useLookOver";
@@ -13,6 +12,7 @@ import { Scraps } from "./shape/Scraps";
 import { Areas } from "./trace/Areas";
 import { Attempts } from "./trace/Attempts";
 import { ColourTuning } from "./trace/ColourTuning";
+import { figuresOf } from "./trace/figures";
 import { InkTuning } from "./trace/InkTuning";
 import { Pen } from "./trace/Pen";
 import { RoughSpots } from "./trace/RoughSpots";
@@ -133,8 +133,7 @@ function Outlines() {
   const units = useUnits();
   const commit = useBench((s) => s.commit);
   if (!flat) return null;
-  const kept = flat.regions.filter((r) => !r.left_out);
-  const corners = kept.reduce((sum, r) => sum + nodesOf(r.path).filter(isCorner).length, 0);
+  const { outlines, nodes, corners } = figuresOf(flat);
   const place = (narrow: LookOver["gap"]) =>
     narrow ? (
       <button
@@ -151,8 +150,8 @@ function Outlines() {
     <Section name="Outlines">
       <Figures
         rows={[
-          ["Outlines", String(kept.length)],
-          ["Nodes", String(flat.nodes)],
+          ["Outlines", String(outlines)],
+          ["Nodes", String(nodes)],
           ["Corners", String(corners)],
           ["Smallest gap", found ? place(found.gap) : "…"],
           ["Smallest neck", found ? place(found.neck) : "…"],

@@ -47,6 +47,7 @@ from drelo.core.piece.edits import (
     SwitchCare,
 )
 from drelo.core.piece.moving import cared_for, keeps_shape, placed_otherwise, sheet_moved, switched, without
+from drelo.core.piece.naming import attempt_name
 from drelo.core.piece.pictures import (
     LARGEST_PIXEL,
     LEAST_PIXEL,
@@ -215,7 +216,8 @@ def _on_picture(document: Document, edit: KeepAttempt | ChooseAttempt | DropAtte
     picture = _picture(document, edit)
     match edit:
         case KeepAttempt():
-            name = edit.name or f"Attempt {_others(picture.attempts, edit.id) + 1}"
+            taken = [a.name for a in picture.attempts if a.id != edit.id]
+            name = edit.name or attempt_name(picture.trace, len(picture.areas), taken)
             new = Attempt(id=edit.id, name=name, trace=picture.trace, areas=picture.areas)
             changed: dict[str, Any] = {"attempts": _put(picture.attempts, new, MAX_ATTEMPTS, "attempts")}
         case ChooseAttempt(id=identifier):

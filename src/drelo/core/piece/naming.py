@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
+from itertools import chain
 
 from drelo.core.picture.colour_names import colour_name
 from drelo.core.piece.document import Document
 from drelo.core.piece.drawn import Drawn, DrawnLine, DrawnShape, Lettering
+from drelo.core.piece.pictures import MAX_ATTEMPTS, TraceSettings
 from drelo.core.piece.regions import Region
 
 
@@ -43,3 +45,33 @@ def thing_name(thing: Drawn) -> str:
     if isinstance(thing, DrawnShape):
         return thing.form.capitalize()
     return "Line" if isinstance(thing, DrawnLine) else "Outline"
+
+
+def attempt_name(trace: TraceSettings, areas: int, taken: Collection[str]) -> str:
+    """What a kept trace is called: its mode and what was chosen of it, as "Ink, level 45, calm 50"."""
+    said = [trace.mode.capitalize()]
+    if trace.mode == "colours":
+        many = len(trace.palette) if trace.palette else trace.colours
+        said = [f"{many} colours"] if many else said
+    else:
+        said.append(f"level {_percent(trace.level)}" if trace.level is not None else "level auto")
+        said += ["light areas"] * trace.invert
+    if trace.mode == "ink":
+        said += ["silhouette"] * trace.silhouette
+        said += [] if trace.pinhole is None else [f"pinholes {trace.pinhole:g}"]
+    if trace.mode == "strokes" and trace.width is not None:
+        said.append("one width")
+    if trace.speck is not None:
+        said.append(f"specks {trace.speck:g}")
+    said.append(f"calm {_percent(trace.smooth)}")
+    if trace.keen != TraceSettings().keen:
+        said.append(f"corners {_percent(trace.keen)}")
+    if areas:
+        said.append("1 area" if areas == 1 else f"{areas} areas")
+    name = ", ".join(said)
+    twins = (f"{name} ({number})" for number in range(2, MAX_ATTEMPTS + 2))
+    return next(free for free in chain([name], twins) if free not in taken)
+
+
+def _percent(share: float) -> str:
+    return f"{100 * share:.0f}"

@@ -38,6 +38,7 @@ from drelo.core.trace.scene import ColourScene, observed
 from drelo.core.trace.segments import segment
 from drelo.core.trace.settings import ColourSettings as ColourSettings
 from drelo.core.trace.stairs import Stairs, stairs_of, with_stairs
+from drelo.core.trace.struck import rings_round
 from drelo.core.trace.tips import calmed_between_tips, on_the_way_there, there_and_back, with_tips
 from drelo.core.trace.trace import Swatch, Trace
 from drelo.core.trace.untangle import polyline, untangled
@@ -87,7 +88,9 @@ def trace_colours(picture: Picture, settings: ColourSettings) -> Trace:
     if speck is None:
         speck = max(CLEAN_SPECK + SPECK_PER_NOISE * noise, SPECK_SHARE * size)
     labels, large, fine, hard = _labelled(pixels, mixed, surfaces, noise, settings.quick)
+    before = groups[labels]
     labels, dropped = without_specks(labels, len(mixed), speck * fine * fine, hard)
+    lost = rings_round(before != groups[labels], fine, part.offset) if dropped else ()
     check_calm(edge_length(groups[labels]) // fine, size)
     background = _background(labels, palette, groups, settings.background)
     stairs = plain = thin = None
@@ -109,7 +112,7 @@ def trace_colours(picture: Picture, settings: ColourSettings) -> Trace:
     share = np.bincount(groups[labels.ravel()], minlength=len(palette)) / labels.size
     found = sorted(set(groups.tolist()), key=lambda k: -share[k])
     swatches = tuple(_swatch(palette, groups, k, float(share[k]), k == background) for k in found)
-    return Trace(outlines, fills=fills, swatches=swatches, speck=speck, dropped=dropped)
+    return Trace(outlines, fills=fills, swatches=swatches, speck=speck, dropped=dropped, lost=lost)
 
 
 def _labelled(

@@ -20,6 +20,7 @@ from drelo.core.trace.nesting import nested, outer_only
 from drelo.core.trace.samples import sample
 from drelo.core.trace.scene import InkScene
 from drelo.core.trace.settings import InkSettings as InkSettings
+from drelo.core.trace.struck import MAX_LOST
 from drelo.core.trace.trace import Trace
 
 # Smallest speck kept when the maker names none, px²: antialiased and hard-edged pictures.
@@ -36,8 +37,6 @@ TOLERANCES = ((0.0, 0.5, 1.0), (0.1, 0.28, 1.4))
 SHARPEN_UP_TO, SHARPEN_FROM = 200_000, 0.8
 # More outlines than this cannot be worked with.
 MAX_OUTLINES = 20_000
-# So many of the specks that are dropped are shown.
-MAX_LOST = 600
 
 
 def check_settings(settings: InkSettings) -> None:

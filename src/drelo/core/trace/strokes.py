@@ -32,6 +32,7 @@ from drelo.core.trace.scene import blur_between
 from drelo.core.trace.segments import segment
 from drelo.core.trace.settings import StrokeSettings as StrokeSettings
 from drelo.core.trace.skeleton import skeleton
+from drelo.core.trace.struck import rings_round
 from drelo.core.trace.tips import calmed_between_tips, there_and_back, with_tips
 from drelo.core.trace.trace import Line, Trace
 
@@ -70,7 +71,8 @@ def trace_strokes(picture: Picture, settings: StrokeSettings) -> Trace:
     part = cut(picture, settings.area)
     field = part.fenced(ink_field(part.picture, settings.level, settings.invert, settings.local))
     speck = SPECK if settings.speck is None else settings.speck
-    ink, dropped = _clean(field.values > field.level, speck)
+    inked = field.values > field.level
+    ink, dropped = _clean(inked, speck)
     if not ink.any():
         raise Refusal(
             "Nothing in the picture counts as ink at this level. Move the level or turn light and dark round.", "level"
@@ -107,6 +109,7 @@ def trace_strokes(picture: Picture, settings: StrokeSettings) -> Trace:
         speck=speck,
         dropped=dropped,
         lines=tuple(Line(*line) for line in lines),
+        lost=rings_round(inked != ink, 1.0, part.offset) if dropped else (),
     )
 
 

@@ -3,14 +3,17 @@ import { Check, Columns2, X } from "lucide-react";
 import type { Picture } from "../../../api/client";
 import { Button, SignButton } from "../../../ui/Button";
 import { freshId } from "../../ids";
-import { colourOf, useDocument, usePicture } from "../../select";
+import { usePicture } from "../../select";
 import { useBench } from "../../store";
 import { useAttempt } from "../../useLookOver";
 import { Section } from "../parts";
+import { CompareAttempts } from "./CompareAttempts";
+import { figuresOf, standsNow, told } from "./figures";
+import { SmallTrace } from "./SmallTrace";
 
 type Attempt = Picture["attempts"][number];
 
-/** Trial traces that were kept: compare them by wipe, and choose one. */
+/** Trial traces that were kept: compare them side by side or by wipe, and choose one. */
 export function Attempts() {
   const picture = usePicture();
   const commit = useBench((s) => s.commit);
@@ -30,6 +33,7 @@ export function Attempts() {
       >
         Keep the trace as an attempt
       </Button>
+      {attempts.length > 0 && <CompareAttempts />}
       {!attempts.length && (
         <p className="text-soft pt-1 text-xs">Then try other settings, compare, and choose.</p>
       )}
@@ -38,44 +42,21 @@ export function Attempts() {
 }
 
 function AttemptRow({ attempt }: { attempt: Attempt }) {
-  const document = useDocument();
   const picture = usePicture();
   const flat = useAttempt(attempt.id);
   const compared = useBench((s) => s.compared === attempt.id && s.wipe !== null);
   const wipe = useBench((s) => s.wipe);
   const { commit, setWipe } = useBench.getState();
-  const stands =
-    JSON.stringify(attempt.trace) === JSON.stringify(picture?.trace) &&
-    JSON.stringify(attempt.areas) === JSON.stringify(picture?.areas);
+  const stands = standsNow(attempt, picture);
   return (
     <li className="border-rule grid grid-cols-[48px_1fr_auto] items-center gap-2 border-b py-1.5">
       <span className="border-rule bg-sheet grid size-12 place-items-center rounded border">
-        {flat && (
-          <svg
-            width="42"
-            height="42"
-            viewBox={`${flat.left} ${flat.top} ${flat.width} ${flat.height}`}
-            role="img"
-            aria-label={`${attempt.name}, small picture`}
-          >
-            {flat.regions.map((r) => (
-              <path
-                key={r.id}
-                d={r.path}
-                fillRule="evenodd"
-                fill={colourOf(document, r.filament)}
-                stroke="var(--ink)"
-                strokeWidth={0.7}
-                vectorEffect="non-scaling-stroke"
-              />
-            ))}
-          </svg>
-        )}
+        {flat && <SmallTrace flat={flat} label={`${attempt.name}, small picture`} className="size-[42px]" />}
       </span>
       <span className="min-w-0">
-        <span className="block truncate">{attempt.name}</span>
+        <span className="block text-[13px] leading-tight">{attempt.name}</span>
         <span className="text-soft text-xs">
-          {stands ? "stands now" : flat ? `${flat.regions.length} outlines, ${flat.nodes} nodes` : "…"}
+          {stands ? "stands now" : flat ? told(figuresOf(flat)) : "…"}
         </span>
       </span>
       <span className="flex">

@@ -7,7 +7,7 @@ import { useBench } from "../../store";
 import { Section } from "../parts";
 import { Specks } from "./InkTuning";
 import { groupsOf, type Swatch } from "./groups";
-import { useTrace } from "./settings";
+import { found, useTrace } from "./settings";
 
 const FEWEST = 2;
 const MOST = 24;
@@ -46,9 +46,9 @@ export function ColourTuning() {
           >
             find them again
           </button>
-        ) : (
+        ) : found(now.colours) ? (
           "found from the picture"
-        )
+        ) : undefined
       }
     >
       {!kept?.palette && (

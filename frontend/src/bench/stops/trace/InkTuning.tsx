@@ -1,3 +1,4 @@
+import type { Schemas } from "../../../api/client";
 import { Choice, PLAIN, SliderField, SwitchField } from "../../../ui/fields";
 import { Section } from "../parts";
 import { Tones } from "./Tones";
@@ -24,7 +25,7 @@ export function InkTuning({ silhouette }: { silhouette: boolean }) {
         onReset={found(kept?.level) ? undefined : () => commit({ level: null })}
         resetName="auto"
       >
-        {found(kept?.level) ? "set by itself" : "how dark counts as ink"}
+        {found(now.level) ? "found from the picture" : "how dark counts as ink"}
       </SliderField>
       <SwitchField
         label="Trace light areas"
@@ -81,7 +82,7 @@ export function Specks({ pinholes = false }: { pinholes?: boolean }) {
         onReset={found(kept?.speck) ? undefined : () => commit({ speck: null })}
         resetName="auto"
       >
-        {counted(trace.dropped, "speck", "dropped")}
+        {counted(trace, trace.dropped, "speck", "dropped")}
       </SliderField>
       {pinholes && (
         <SliderField
@@ -97,14 +98,16 @@ export function Specks({ pinholes = false }: { pinholes?: boolean }) {
           onReset={found(kept?.pinhole) ? undefined : () => commit({ pinhole: null })}
           resetName="as specks"
         >
-          {counted(trace.filled, "pinhole", "filled")}
+          {counted(trace, trace.filled, "pinhole", "filled")}
         </SliderField>
       )}
     </>
   );
 }
 
-function counted(count: number, what: string, how: string): string {
+function counted(trace: Schemas["FlatTrace"], count: number, what: string, how: string): string {
   if (count === 0) return `no ${what}s ${how}`;
-  return `${count} ${what}${count === 1 ? "" : "s"} ${how}, struck out in the view`;
+  const shown = (trace.lost_path.match(/M/g) ?? []).length;
+  const struck = shown < trace.dropped + trace.filled ? "the largest struck out" : "struck out";
+  return `${count} ${what}${count === 1 ? "" : "s"} ${how}, ${struck} in the view`;
 }

@@ -37,7 +37,7 @@ export function RoughSpots() {
             </SignButton>
           </div>
           <ul aria-label="Rough spots" className="border-rule mt-1 max-h-40 overflow-y-auto border-t">
-            {spots.slice(0, 20).map((spot, i) => (
+            {spots.map((spot, i) => (
               <li key={i} className="border-rule border-b">
                 <button
                   type="button"
