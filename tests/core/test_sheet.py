@@ -531,3 +531,11 @@ def test_easing_and_nodes_of_a_mirrored_thing_change_both_sides() -> None:
     plain = worked(EV, inserted, do="make-plain", picked=["half"])
     assert plain.drawn[0].follow is None
     assert symmetric(plain, "half")
+
+
+def test_a_size_that_is_missed_by_less_than_can_be_read_is_no_remark() -> None:
+    document = worked(EV, begun(), do="set-size", side="width", mm=40)
+    after = EV.flat(edited(document, do="set-trace", picture="one", mode="colours"))
+    assert after.size is not None
+    assert 0 < abs(after.size.now - after.size.mm) < 0.01
+    assert not any("were typed" in remark.text for remark in after.remarks)

@@ -42,6 +42,8 @@ from drelo.core.piece.remedies import remedy_of
 from drelo.core.rehearsal.reach import beyond_reach
 
 Box = tuple[float, float, float, float]
+# A typed size that is missed by less than this (mm) is no remark: it could not be read off it.
+TOLD = 0.01
 
 
 @dataclass(frozen=True, eq=False)
@@ -161,7 +163,7 @@ def _typed_size(document: Document, box: Box | None) -> TypedSize | None:
 
 
 def _size_lost(size: TypedSize | None) -> list[str]:
-    if size is None or size.holds:
+    if size is None or abs(size.now - size.mm) < TOLD:
         return []
     return [
         f"The art is {size.now:.2f} mm {'wide' if size.side == 'width' else 'high'}; "
