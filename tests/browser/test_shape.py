@@ -272,6 +272,29 @@ def test_a_file_that_is_no_drawing_is_refused_in_its_place(page):
 
 
 @pytest.mark.skipif(shutil.which("tesseract") is None, reason="tesseract is not installed")
+def test_all_lines_that_were_read_are_taken_at_once(page):
+    upper, lower = (cv2.imdecode(np.frombuffer(sign(text=t), np.uint8), 0) for t in ("Heron Fair", "Pier 12.75"))
+    begin(page, cv2.imencode(".png", np.concatenate([upper, lower]))[1].tobytes(), "sign.png")
+    traced = page.locator("[data-region]").count()
+    stop(page, "Shape")
+    page.get_by_role("button", name="Read the words in the picture").click()
+    words = page.get_by_role("list", name="Words that were read")
+    expect(words.get_by_role("listitem")).to_have_count(2)
+    assert {box.input_value() for box in words.get_by_role("combobox").all()} == {"font:slab"}
+    words.get_by_role("textbox", name="Text for Heron Fair").fill("Heron Feast")
+    page.get_by_role("button", name="Take all 2 lines").click()
+    expect(words).to_have_count(0)
+    saved(page)
+    contents = page.get_by_role("complementary", name="Contents")
+    for text in ("Heron Feast", "Pier 12.75"):
+        expect(contents.get_by_role("button", name=re.compile(re.escape(text))).first).to_be_visible()
+    # One step takes both back.
+    page.get_by_role("navigation", name="Stops").get_by_role("button", name="Shape").focus()
+    page.keyboard.press("Control+z")
+    expect(page.locator("[data-region]")).to_have_count(traced)
+
+
+@pytest.mark.skipif(shutil.which("tesseract") is None, reason="tesseract is not installed")
 def test_words_in_a_picture_are_read_corrected_and_taken_as_lettering(page):
     begin(page, sign(text="Heron Fair"), "sign.png")
     traced = page.locator("[data-region]").count()

@@ -22,8 +22,9 @@ from drelo.core.piece.evaluate import Evaluation
 from drelo.core.piece.memo import Memo
 from drelo.core.piece.operations import SetWords
 from drelo.core.piece.shaping import shaped
+from drelo.core.piece.words import ReadLine, shared_fonts
 from drelo.formats.fonts import NAMES, shipped_font
-from drelo.formats.words_in import lines_of, read_words
+from drelo.formats.words_in import better, lines_of, read_words
 from drelo.work import shaping, tasks
 
 needs_reader = pytest.mark.skipif(shutil.which("tesseract") is None, reason="tesseract is not installed")
@@ -136,3 +137,36 @@ def test_likeness_tells_fonts_apart():
         assert max(held, key=lambda other: held[other]) == name
         assert held[name] > 0.97
         assert sorted(held.values())[-2] < 0.9
+
+
+@pytest.mark.parametrize(
+    ("first", "again", "kept"),
+    [
+        # A point is missed more often than invented.
+        (("1.25 m", 0.45), ("125m", 0.84), "1.25 m"),
+        (("125m", 0.84), ("1.25 m", 0.45), "1.25 m"),
+        (("125 m", 0.45), ("125m", 0.84), "125m"),
+        # Other letters: the surer one, point or not.
+        (("1.2S m", 0.4), ("125m", 0.9), "125m"),
+        (("1.25", 0.9), ("12", 0.9), "1.25"),
+    ],
+)
+def test_of_two_readings_the_one_with_the_decimal_point_is_kept(first, again, kept):
+    box = (0.0, 0.0, 9.0, 9.0)
+    assert better(ReadLine(first[0], box, first[1]), ReadLine(again[0], box, again[1])).text == kept
+
+
+def test_lines_that_can_share_a_font_do():
+    plain = [{"sans": 0.70, "round": 0.72}, {"sans": 0.75, "round": 0.69}, {"sans": 0.74, "round": 0.60}]
+    assert shared_fonts(plain) == ("sans", "sans", "sans")
+    # What is plainly another font stays one.
+    title = {"sans": 0.55, "serif": 0.93}
+    assert shared_fonts([*plain, title]) == ("sans", "sans", "sans", "serif")
+    assert shared_fonts([{"round": 0.72, "sans": 0.70}]) == ("round",)
+    assert shared_fonts([]) == ()
+
+
+@needs_reader
+def test_decimal_points_between_digits_are_read():
+    (line,) = read_words(decode(sign("sans", "12.75")))
+    assert line.text == "12.75"

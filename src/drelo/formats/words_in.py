@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Mapping, Sequence
 from dataclasses import replace
 from typing import Any
@@ -82,10 +83,30 @@ def _read_alone(grey: Grey, line: ReadLine) -> ReadLine:
     y0, x0 = max(int(rows[0]) - pad, 0), max(int(columns[0]) - pad, 0)
     part = alone[y0 : int(rows[-1]) + pad, x0 : int(columns[-1]) + pad]
     again = lines_of(_words(np.ascontiguousarray(part), ONE_LINE))
-    if len(again) != 1 or _worth(again[0]) <= _worth(line):
+    if len(again) != 1:
         return line
     (a, b, c, d) = again[0].box
-    return replace(again[0], box=(a + x0, b + y0, c + x0, d + y0))
+    return better(line, replace(again[0], box=(a + x0, b + y0, c + x0, d + y0)))
+
+
+def better(one: ReadLine, again: ReadLine) -> ReadLine:
+    """Of two readings of a line the worthier one; where both have the same letters, the one that saw a decimal point.
+
+    A small point is missed more often than one is seen that is not there.
+    """
+    worthier, other = (again, one) if _worth(again) > _worth(one) else (one, again)
+    if _letters(one.text) == _letters(again.text) and _points(other.text) > _points(worthier.text):
+        return replace(worthier, text=other.text)
+    return worthier
+
+
+def _letters(text: str) -> str:
+    return "".join(filter(str.isalnum, text))
+
+
+def _points(text: str) -> int:
+    """How many decimal points lie between digits."""
+    return len(re.findall(r"(?<=\d)[.,](?=\d)", text))
 
 
 def _in_reach(begin: Ends, end: Ends, letter: Which, line: tuple[float, float], space: float) -> Which:

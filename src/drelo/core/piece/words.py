@@ -19,6 +19,8 @@ from drelo.core.piece.shaping.workshop import ROUGHLY, Known, Workshop
 
 # A traced outline is a letter when so much of its area lies in the box of the words.
 MOSTLY = 0.6
+# A font that other lines have is taken though another shares so much more of the ink of this one.
+HARDLY_WORSE = 0.08
 
 
 @dataclass(frozen=True)
@@ -32,7 +34,7 @@ class ReadLine:
 
 @dataclass(frozen=True)
 class Offer:
-    """Lettering for words that were read: the font that is most like them, where it stands, mm on the sheet.
+    """Lettering for words that were read: a font that is like them, where it stands, mm on the sheet.
 
     likeness: share of the ink that it covers too, 0 to 1. under: traced letters whose place it takes.
     """
@@ -56,7 +58,31 @@ def offers(
     """
     traced = [r for r in shop.regions if r.shape.picture == picture.id]
     rough = [r.shape.outline.flattened(ROUGHLY) for r in traced]
-    return tuple(_offer(line, *_letters(_on_sheet(line, picture), traced, rough), fonts) for line in lines)
+    letters = [_letters(_on_sheet(line, picture), traced, rough) for line in lines]
+    alike = [_alike(line, ink, fonts) for line, (_, ink) in zip(lines, letters, strict=True)]
+    chosen = shared_fonts([{name: found.shared for name, found in each.items()} for each in alike])
+    return tuple(
+        _offer(line, under, ink, font, each[font])
+        for line, (under, ink), each, font in zip(lines, letters, alike, chosen, strict=True)
+    )
+
+
+def shared_fonts(alike: Sequence[Mapping[str, float]]) -> tuple[str, ...]:
+    """The font of each line: one that suits other lines too, where it is hardly less like this one than the best.
+
+    alike: of each line the fonts that have its letters, with the share of ink in common, 0 to 1.
+    """
+    chosen: dict[int, str] = {}
+    while len(chosen) < len(alike):
+        suits: dict[str, list[int]] = {}
+        for i, each in enumerate(alike):
+            best = max(each.values())
+            for name, shared in each.items():
+                if i not in chosen and shared >= best - HARDLY_WORSE:
+                    suits.setdefault(name, []).append(i)
+        name, found = max(suits.items(), key=lambda f: (len(f[1]), sum(alike[i][f[0]] for i in f[1])))
+        chosen |= dict.fromkeys(found, name)
+    return tuple(chosen[i] for i in range(len(alike)))
 
 
 def _on_sheet(line: ReadLine, picture: PlacedPicture) -> tuple[float, float, float, float]:
@@ -83,7 +109,8 @@ def _letters(
     return under, ink
 
 
-def _offer(line: ReadLine, under: tuple[Picked, ...], ink: BaseGeometry, fonts: Mapping[str, Font]) -> Offer:
+def _alike(line: ReadLine, ink: BaseGeometry, fonts: Mapping[str, Font]) -> dict[str, Likeness]:
+    """How like a line every font is that has its letters. Raises Refusal where none has them."""
     found: dict[str, Likeness] = {}
     for name, font in fonts.items():
         try:
@@ -93,15 +120,18 @@ def _offer(line: ReadLine, under: tuple[Picked, ...], ink: BaseGeometry, fonts: 
             continue
     if not found:
         raise Refusal(f"No shipped font has the letters of “{line.text}”.", "words")
-    best = max(found, key=lambda name: found[name].shared)
+    return found
+
+
+def _offer(line: ReadLine, under: tuple[Picked, ...], ink: BaseGeometry, font: str, found: Likeness) -> Offer:
     left, top, right, bottom = ink.bounds
     return Offer(
         text=line.text,
         confidence=line.confidence,
-        font=best,
-        likeness=found[best].shared,
+        font=font,
+        likeness=found.shared,
         at=((left + right) / 2, (top + bottom) / 2),
-        height=found[best].height,
+        height=found.height,
         width=right - left,
         under=under,
     )

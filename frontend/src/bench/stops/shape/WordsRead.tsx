@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { Check, ScanText, X } from "lucide-react";
+import { Check, CheckCheck, ScanText, X } from "lucide-react";
 import { useState } from "react";
 
 import { api, data, type Schemas } from "../../../api/client";
@@ -13,6 +13,9 @@ import { focusOn } from "../../useLookOver";
 type Offer = Schemas["Offer"];
 type Asked = { piece: string; revision: number; picture: string };
 
+/** What the maker made of a line before it is taken. */
+type Corrected = { text: string; font: string };
+
 const nameOf = (offer: Offer) => `${offer.at.join(" ")} ${offer.width}`;
 
 /** The words in the picture as they were read, each to take, correct or leave. */
@@ -21,6 +24,7 @@ export function WordsRead() {
   const piece = useBench((s) => s.piece);
   const [asked, setAsked] = useState<Asked | null>(null);
   const [done, setDone] = useState<ReadonlySet<string>>(new Set());
+  const [corrected, setCorrected] = useState<Readonly<Record<string, Corrected>>>({});
   const read = useQuery({
     queryKey: ["words", asked],
     enabled: asked !== null,
@@ -41,7 +45,21 @@ export function WordsRead() {
   if (!picture || !piece) return null;
   const mine = asked?.piece === piece.id;
   const open = mine ? (read.data ?? []).filter((offer) => !done.has(nameOf(offer))) : [];
-  const put = (offer: Offer) => setDone(new Set([...done, nameOf(offer)]));
+  const asNow = (offer: Offer): Corrected => corrected[nameOf(offer)] ?? offer;
+  const leave = (offers: readonly Offer[]) => setDone(new Set([...done, ...offers.map(nameOf)]));
+  const take = (offers: readonly Offer[]) => {
+    const taken = offers.filter((offer) => asNow(offer).text.trim());
+    if (!taken.length) return;
+    useBench.getState().commit({
+      do: "set-words",
+      things: taken.map((offer) => lettering(offer, asNow(offer))),
+      // A letter that two lines claim goes once.
+      under: [
+        ...new Map(taken.flatMap((offer) => offer.under).map((letter) => [letter.id, letter])).values(),
+      ],
+    });
+    leave(taken);
+  };
   return (
     <>
       <Button
@@ -49,6 +67,7 @@ export function WordsRead() {
         disabled={mine && read.isFetching}
         onClick={() => {
           setDone(new Set());
+          setCorrected({});
           setAsked({ piece: piece.id, revision: piece.revision, picture: picture.id });
         }}
       >
@@ -72,40 +91,58 @@ export function WordsRead() {
       {open.length > 0 && (
         <ul aria-label="Words that were read" className="mt-2 space-y-2">
           {open.map((offer) => (
-            <Row key={nameOf(offer)} offer={offer} onDone={() => put(offer)} />
+            <Row
+              key={nameOf(offer)}
+              offer={offer}
+              now={asNow(offer)}
+              onChange={(next) => setCorrected({ ...corrected, [nameOf(offer)]: next })}
+              onTake={() => take([offer])}
+              onLeave={() => leave([offer])}
+            />
           ))}
         </ul>
+      )}
+      {open.length > 1 && (
+        <Button className="mt-1.5 w-full" onClick={() => take(open)}>
+          <CheckCheck size={15} aria-hidden /> Take all {open.length} lines
+        </Button>
       )}
     </>
   );
 }
 
+/** A line as lettering in its place. */
+function lettering(offer: Offer, { text, font }: Corrected) {
+  return {
+    kind: "lettering" as const,
+    id: `${seed()}w`,
+    text: text.trim(),
+    font,
+    at: offer.at,
+    height: offer.height,
+    // A text that was corrected keeps the height of its capitals; as it was read it is as wide as the letters.
+    width: text.trim() === offer.text ? offer.width : null,
+  };
+}
+
 /** One line of words: its text and font to correct, and whether it takes the traced letters' place. */
-function Row({ offer, onDone }: { offer: Offer; onDone: () => void }) {
+function Row({
+  offer,
+  now,
+  onChange,
+  onTake,
+  onLeave,
+}: {
+  offer: Offer;
+  now: Corrected;
+  onChange: (next: Corrected) => void;
+  onTake: () => void;
+  onLeave: () => void;
+}) {
   const fonts = useFonts();
-  const [text, setText] = useState(offer.text);
-  const [font, setFont] = useState(offer.font);
+  const { text, font } = now;
   const [x, y] = offer.at;
   const look = () => focusOn({ x, y, radius: offer.width / 4 });
-  const take = () => {
-    useBench.getState().commit({
-      do: "set-words",
-      things: [
-        {
-          kind: "lettering",
-          id: `${seed()}w`,
-          text: text.trim(),
-          font,
-          at: [x, y],
-          height: offer.height,
-          // A text that was corrected keeps the height of its capitals; as it was read it is as wide as the letters.
-          width: text.trim() === offer.text ? offer.width : null,
-        },
-      ],
-      under: offer.under,
-    });
-    onDone();
-  };
   return (
     <li className="border-rule rounded-md border p-1.5">
       <div className="flex items-center gap-1">
@@ -114,14 +151,14 @@ function Row({ offer, onDone }: { offer: Offer; onDone: () => void }) {
           value={text}
           maxLength={400}
           onFocus={look}
-          onChange={(event) => setText(event.target.value)}
-          onKeyDown={(event) => event.key === "Enter" && text.trim() && take()}
+          onChange={(event) => onChange({ font, text: event.target.value })}
+          onKeyDown={(event) => event.key === "Enter" && onTake()}
           className="bg-sheet border-hair focus:border-act h-8 min-w-0 grow rounded-md border px-2 outline-none"
         />
-        <SignButton label={`Take ${offer.text}`} disabled={!text.trim()} onClick={take}>
+        <SignButton label={`Take ${offer.text}`} disabled={!text.trim()} onClick={onTake}>
           <Check size={16} />
         </SignButton>
-        <SignButton label={`Leave ${offer.text}`} onClick={onDone}>
+        <SignButton label={`Leave ${offer.text}`} onClick={onLeave}>
           <X size={16} />
         </SignButton>
       </div>
@@ -129,7 +166,7 @@ function Row({ offer, onDone }: { offer: Offer; onDone: () => void }) {
         <select
           aria-label={`Font for ${offer.text}`}
           value={font}
-          onChange={(event) => setFont(event.target.value)}
+          onChange={(event) => onChange({ text, font: event.target.value })}
           className="bg-sheet border-hair h-7 min-w-0 grow rounded-md border px-1"
         >
           {fonts.map((f) => (
