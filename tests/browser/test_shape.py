@@ -282,7 +282,7 @@ def test_all_lines_that_were_read_are_taken_at_once(page):
     expect(words.get_by_role("listitem")).to_have_count(2)
     assert {box.input_value() for box in words.get_by_role("combobox").all()} == {"font:slab"}
     words.get_by_role("textbox", name="Text for Heron Fair").fill("Heron Feast")
-    page.get_by_role("button", name="Take all 2 lines").click()
+    page.get_by_role("button", name="Take both lines").click()
     expect(words).to_have_count(0)
     saved(page)
     contents = page.get_by_role("complementary", name="Contents")

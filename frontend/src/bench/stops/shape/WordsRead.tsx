@@ -104,7 +104,8 @@ export function WordsRead() {
       )}
       {open.length > 1 && (
         <Button className="mt-1.5 w-full" onClick={() => take(open)}>
-          <CheckCheck size={15} aria-hidden /> Take all {open.length} lines
+          <CheckCheck size={15} aria-hidden />{" "}
+          {open.length === 2 ? "Take both lines" : `Take all ${open.length} lines`}
         </Button>
       )}
     </>
