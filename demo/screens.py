@@ -63,7 +63,7 @@ def look_over(page: Page) -> None:
     level.fill("100")
     level.press("Enter")
     part(page, "Look over")
-    page.get_by_role("button", name="Compare Attempt 1 by wipe").click()
+    page.get_by_role("button", name=re.compile("^Compare Ink.* by wipe$")).first.click()
     page.get_by_role("button", name="Show nodes").click()
 
 
