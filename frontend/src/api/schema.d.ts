@@ -4019,7 +4019,7 @@ export interface components {
         };
         /**
          * Offer
-         * @description Lettering for words that were read: the font that is most like them, where it stands, mm on the sheet.
+         * @description Lettering for words that were read: a font that is like them, where it stands, mm on the sheet.
          *
          *     likeness: share of the ink that it covers too, 0 to 1. under: traced letters whose place it takes.
          */
