@@ -227,7 +227,7 @@ def test_a_tie_in_an_outline_is_changed_by_its_numbers() -> None:
     back = step(wider, Retie(picked=(tie.id,), width=3))
     before, after = (EV.kept(d)[0].shape.outline.flattened(1e-3) for d in (tied, back))
     assert after.symmetric_difference(before).area < 1e-3
-    with pytest.raises(Refusal, match="no such tie"):
+    with pytest.raises(Refusal, match="no longer there"):
         step(tied, Retie(picked=(tie.id,), which=1, width=5))
 
 

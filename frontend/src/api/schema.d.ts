@@ -1238,7 +1238,7 @@ export interface components {
             flange_height?: number;
             /**
              * Flange Round
-             * @description By which the flange's outer edges are eased.
+             * @description How far the flange's outer edges slope off.
              * @default 0
              */
             flange_round?: number;
@@ -1330,7 +1330,7 @@ export interface components {
             flange_height: number;
             /**
              * Flange Round
-             * @description By which the flange's outer edges are eased.
+             * @description How far the flange's outer edges slope off.
              * @default 0
              */
             flange_round: number;

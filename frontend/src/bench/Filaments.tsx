@@ -1,10 +1,10 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { ArrowLeft, ArrowRight, Pipette, Plus, Settings2, X } from "lucide-react";
-import { Dialog } from "radix-ui";
 import { useState } from "react";
 
 import { api, data, type Filament } from "../api/client";
 import { Button, SignButton } from "../ui/Button";
+import { Modal } from "../ui/Modal";
 import { useNotices } from "../ui/notices";
 import { Spool, Spools } from "../ui/Spools";
 import { freshId } from "./ids";
@@ -31,23 +31,19 @@ export function FilamentPicker({
   return (
     <div className="flex items-start justify-between gap-2">
       <Spools label={label} filaments={filamentsOf(document)} value={value} onChange={onChange} />
-      <Dialog.Root open={open} onOpenChange={setOpen}>
-        <Dialog.Trigger asChild>
+      <Modal
+        title="Filaments"
+        open={open}
+        onOpenChange={setOpen}
+        className="max-h-[88vh] w-[760px] overflow-y-auto"
+        trigger={
           <SignButton label="Change the filaments">
             <Settings2 size={15} />
           </SignButton>
-        </Dialog.Trigger>
-        <Dialog.Portal>
-          <Dialog.Overlay className="fixed inset-0 z-40 bg-[#0006]" />
-          <Dialog.Content
-            aria-describedby={undefined}
-            className="bg-paper fixed top-1/2 left-1/2 z-50 max-h-[88vh] w-[760px] max-w-[96vw] -translate-x-1/2 -translate-y-1/2 overflow-y-auto rounded-lg p-6 shadow-xl"
-          >
-            <Dialog.Title className="mb-4 text-xl">Filaments</Dialog.Title>
-            <FilamentTable close={() => setOpen(false)} />
-          </Dialog.Content>
-        </Dialog.Portal>
-      </Dialog.Root>
+        }
+      >
+        <FilamentTable close={() => setOpen(false)} />
+      </Modal>
     </div>
   );
 }

@@ -1,9 +1,10 @@
 import { Check, Download, Keyboard, Redo2, Undo2 } from "lucide-react";
-import { Dialog, Popover } from "radix-ui";
+import { Popover } from "radix-ui";
 import { useEffect, useState } from "react";
 import { Link } from "react-router";
 
 import { Button, SignButton } from "../ui/Button";
+import { Modal } from "../ui/Modal";
 import { Mark } from "../ui/Mark";
 import { remember } from "./remembered";
 import { useBegun, useShown } from "./select";
@@ -166,32 +167,26 @@ function Help() {
     return () => window.removeEventListener(HELP_EVENT, show);
   }, []);
   return (
-    <Dialog.Root open={open} onOpenChange={setOpen}>
-      <Dialog.Trigger asChild>
+    <Modal
+      title="Keys"
+      open={open}
+      onOpenChange={setOpen}
+      className="w-[440px]"
+      closing
+      trigger={
         <SignButton label="Keys">
           <Keyboard size={17} />
         </SignButton>
-      </Dialog.Trigger>
-      <Dialog.Portal>
-        <Dialog.Overlay className="fixed inset-0 z-40 bg-black/30" />
-        <Dialog.Content
-          aria-describedby={undefined}
-          className="bg-sheet fixed top-1/2 left-1/2 z-50 w-[420px] -translate-x-1/2 -translate-y-1/2 rounded-lg p-6 shadow-xl"
-        >
-          <Dialog.Title className="mb-3 text-xl">Keys</Dialog.Title>
-          <dl className="grid grid-cols-[120px_1fr] gap-y-1.5">
-            {SHORTCUTS.map(({ keys, does }) => (
-              <div key={keys} className="contents">
-                <dt className="font-semibold">{keys}</dt>
-                <dd className="text-soft">{does}</dd>
-              </div>
-            ))}
-          </dl>
-          <Dialog.Close asChild>
-            <Button className="mt-5">Close</Button>
-          </Dialog.Close>
-        </Dialog.Content>
-      </Dialog.Portal>
-    </Dialog.Root>
+      }
+    >
+      <dl className="grid grid-cols-[120px_1fr] gap-y-1.5">
+        {SHORTCUTS.map(({ keys, does }) => (
+          <div key={keys} className="contents">
+            <dt className="font-semibold">{keys}</dt>
+            <dd className="text-soft">{does}</dd>
+          </div>
+        ))}
+      </dl>
+    </Modal>
   );
 }

@@ -13,11 +13,10 @@ import { useShape } from "./state";
 
 /** What the pointer does in Shape, over the flat view. */
 export function ShapeLayer({ flat, view }: { flat: Flat; view: Viewport }) {
-  const tool = useBench((s) => s.tool);
   const playing = useShape((s) => s.playing);
   if (playing !== null) return <Player flat={flat} view={view} />;
   return (
-    <g data-shape-tool={tool ?? "pick"}>
+    <g>
       <SymmetryMark view={view} />
       <Tool flat={flat} view={view} />
       <Measured view={view} />

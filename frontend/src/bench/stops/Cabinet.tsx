@@ -1,10 +1,10 @@
 import { keepPreviousData, useInfiniteQuery, useQuery } from "@tanstack/react-query";
 import { LibraryBig, Search } from "lucide-react";
-import { Dialog } from "radix-ui";
 import { useDeferredValue, useState } from "react";
 
 import { api, data, type Schemas } from "../../api/client";
 import { Button } from "../../ui/Button";
+import { Modal } from "../../ui/Modal";
 import { Choice } from "../../ui/fields";
 import { recalled, remember } from "../remembered";
 import { seed } from "../shape/objects";
@@ -30,23 +30,19 @@ const HOWS = [
 export function Cabinet() {
   const [open, setOpen] = useState(false);
   return (
-    <Dialog.Root open={open} onOpenChange={setOpen}>
-      <Dialog.Trigger asChild>
+    <Modal
+      title="Cabinet"
+      open={open}
+      onOpenChange={setOpen}
+      className="flex h-[86vh] w-[860px] flex-col"
+      trigger={
         <Button className="mb-5 w-full">
           <LibraryBig size={16} aria-hidden /> Search the cabinet
         </Button>
-      </Dialog.Trigger>
-      <Dialog.Portal>
-        <Dialog.Overlay className="fixed inset-0 z-40 bg-[#0006]" />
-        <Dialog.Content
-          aria-describedby={undefined}
-          className="bg-paper fixed top-1/2 left-1/2 z-50 flex h-[86vh] w-[860px] max-w-[96vw] -translate-x-1/2 -translate-y-1/2 flex-col rounded-lg p-5 shadow-xl"
-        >
-          <Dialog.Title className="mb-3 text-xl">Cabinet</Dialog.Title>
-          <Drawer close={() => setOpen(false)} />
-        </Dialog.Content>
-      </Dialog.Portal>
-    </Dialog.Root>
+      }
+    >
+      <Drawer close={() => setOpen(false)} />
+    </Modal>
   );
 }
 

@@ -312,7 +312,7 @@ def _remarks(inked: BaseGeometry, numbers: Stamp, plate: BaseGeometry, grip: lis
         if over > 1.0:
             remarks.append(
                 Remark(
-                    f"The plate hangs {over:.0f} mm out over the grip, so it needs supports. "
+                    f"The plate overhangs the grip by {over:.0f} mm, so it needs supports. "
                     "A socket for a separate peg prints without.",
                     remedy="peg socket",
                 )

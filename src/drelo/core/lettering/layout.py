@@ -69,7 +69,7 @@ def lettered(text: str, font: Font, setting: Setting) -> list[Letters]:
     outlines = united_rings([contour for contour, _, _ in placed]) if placed else []
     box = bounds(outlines)
     if box is None:
-        raise Refusal("This font has no letters for these words. Choose another font.", "text")
+        raise Refusal("This font lacks the letters for these words. Choose another font.", "text")
     names = _texts(outlines, placed)
     if setting.width is not None and setting.path == "line":
         by = setting.width / (box[2] - box[0])

@@ -436,10 +436,6 @@ class Evaluation:
         return Made(design, self._arrangement(document, design, tolerance), self._checkpoint)
 
 
-def _digest(drawn: tuple[Drawn, ...]) -> bytes:
-    return hashlib.sha256(_DRAWN.dump_json(drawn)).digest()
-
-
 def _rising(
     design: Design, owners: tuple[int, ...], tops: NDArray[np.int64]
 ) -> tuple[dict[int, float], NDArray[np.int64]]:

@@ -340,7 +340,7 @@ def dark_ground(traces: Sequence[FlatTrace]) -> list[str]:
     if not any(trace.on_dark for trace in traces):
         return []
     return [
-        "The picture is dark all round, so its ground is traced. If the shapes are the light areas, "
+        "The picture is dark all round, so its background is traced. If the shapes are the light areas, "
         "switch on “Trace light areas” in Trace."
     ]
 

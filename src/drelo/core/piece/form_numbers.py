@@ -135,7 +135,7 @@ class CutterOptions(Strict):
     rib_width: Annotated[float, Field(ge=0.2, le=20)] = 1.2
     rib_short: Annotated[float, Field(ge=0, le=200, description="How far below the edge the ribs end.")] = 4.0
     bar_width: Annotated[float, Field(ge=0.4, le=50, description="Of the cross-bars that tie the ribs.")] = 4.0
-    flange_round: Annotated[float, Field(ge=0, le=20, description="By which the flange's outer edges are eased.")] = 0.0
+    flange_round: Annotated[float, Field(ge=0, le=20, description="How far the flange's outer edges slope off.")] = 0.0
     handle: Annotated[bool, Field(description="A bar across the back to hold it by.")] = False
     handle_width: Annotated[float, Field(ge=2, le=100)] = 14.0
 

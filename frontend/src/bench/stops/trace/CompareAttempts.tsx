@@ -1,9 +1,9 @@
 import { Columns3 } from "lucide-react";
-import { Dialog } from "radix-ui";
 import { useState } from "react";
 
 import type { Flat, Picture } from "../../../api/client";
 import { Button } from "../../../ui/Button";
+import { Modal } from "../../../ui/Modal";
 import { usePicture, useShown } from "../../select";
 import { useBench } from "../../store";
 import { useAttempt } from "../../useLookOver";
@@ -20,36 +20,28 @@ export function CompareAttempts() {
   const attempts = picture?.attempts ?? [];
   const unkept = !attempts.some((a) => standsNow(a, picture));
   return (
-    <Dialog.Root open={open} onOpenChange={setOpen}>
-      <Dialog.Trigger asChild>
+    <Modal
+      title="Compare traces"
+      open={open}
+      onOpenChange={setOpen}
+      className="flex max-h-[90vh] w-[1040px] flex-col"
+      closing
+      trigger={
         <Button className="mt-1.5 w-full text-[12.5px]">
           <Columns3 size={15} aria-hidden /> Compare side by side
         </Button>
-      </Dialog.Trigger>
-      <Dialog.Portal>
-        <Dialog.Overlay className="fixed inset-0 z-40 bg-[#0006]" />
-        <Dialog.Content
-          aria-describedby={undefined}
-          className="bg-paper fixed top-1/2 left-1/2 z-50 flex max-h-[90vh] w-[1040px] max-w-[96vw] -translate-x-1/2 -translate-y-1/2 flex-col rounded-lg p-5 shadow-xl"
-        >
-          <div className="mb-3 flex items-center justify-between">
-            <Dialog.Title className="text-xl">Compare traces</Dialog.Title>
-            <Dialog.Close asChild>
-              <Button>Close</Button>
-            </Dialog.Close>
-          </div>
-          <ul
-            aria-label="Traces side by side"
-            className="grid grid-cols-[repeat(auto-fit,minmax(300px,1fr))] gap-3 overflow-y-auto"
-          >
-            {unkept && <Shown name="As it stands now" flat={now} stands />}
-            {attempts.map((attempt) => (
-              <Kept key={attempt.id} attempt={attempt} close={() => setOpen(false)} />
-            ))}
-          </ul>
-        </Dialog.Content>
-      </Dialog.Portal>
-    </Dialog.Root>
+      }
+    >
+      <ul
+        aria-label="Traces side by side"
+        className="grid grid-cols-[repeat(auto-fit,minmax(300px,1fr))] gap-3 overflow-y-auto"
+      >
+        {unkept && <Shown name="As it stands now" flat={now} stands />}
+        {attempts.map((attempt) => (
+          <Kept key={attempt.id} attempt={attempt} close={() => setOpen(false)} />
+        ))}
+      </ul>
+    </Modal>
   );
 }
 

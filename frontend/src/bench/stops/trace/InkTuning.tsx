@@ -34,7 +34,7 @@ export function InkTuning({ silhouette }: { silhouette: boolean }) {
       />
       {trace.on_dark && !now.invert && (
         <p className="border-remark bg-remark-wash mb-2 rounded-r-md border-l-4 px-2.5 py-1.5 text-[13px]">
-          The picture is dark all round, so its ground is traced. Switch this on for light shapes.
+          The picture is dark all round, so its background is traced. Switch this on for light shapes.
         </p>
       )}
       {silhouette && (

@@ -100,11 +100,11 @@ def _changed(contour: Contour, operation: NodeChange) -> Contour | None:
         case Ease():
             eased = ease.eased(contour, np.array(operation.points), operation.radius, operation.tolerance)
             if eased is None:
-                raise Refusal("There is no outline under the brush. Rub along one.", "points")
+                raise Refusal("There is no outline under the brush. Brush along one.", "points")
             if ease.same(contour, eased, operation.tolerance):
                 raise Refusal(
-                    f"Nothing here gets calmer within {operation.tolerance:g} mm: what stands out stands out further. "
-                    "Let it move further, or take nodes out by hand.",
+                    f"Nothing here can be smoothed within {operation.tolerance:g} mm: the spikes are longer than that. "
+                    "Allow a larger distance, or delete nodes by hand.",
                     "tolerance",
                 )
             return eased

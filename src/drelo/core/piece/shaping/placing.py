@@ -208,7 +208,7 @@ def set_size(shop: Workshop, operation: SetSize) -> MoveSheet:
     (x0, y0), (x1, y1) = boxes[:, :2].min(axis=0).tolist(), boxes[:, 2:].max(axis=0).tolist()
     extent = x1 - x0 if operation.side == "width" else y1 - y0
     if not extent > 0:
-        raise Refusal("The art has no width or height to scale here. Set the other one.", "side")
+        raise Refusal("The art is a straight line, so this side has no size to set. Set the other one.", "side")
     f = operation.mm / extent
     x, y = ((x0 + x1) / 2, (y0 + y1) / 2) if shop.document.base.at else (x0, y0)
     matrix = (f, 0.0, 0.0, f, x - f * x, y - f * y)
@@ -267,7 +267,7 @@ def lift(shop: Workshop, operation: Lift) -> Reshape:
         elif not isinstance(item.thing, DrawnPath):
             parts.append(changed_item(shop, item, list(item.contours), "lift"))
     if not parts:
-        raise Refusal("The nodes of what is picked are free already.", "picked")
+        raise Refusal("You can already move the nodes of what is picked.", "picked")
     return merged(parts, "lift")
 
 

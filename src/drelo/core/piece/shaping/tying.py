@@ -124,7 +124,7 @@ def retie(shop: Workshop, operation: Retie) -> Reshape:
         if isinstance(thing, DrawnPath) and thing.tied is not None:
             every = list(thing.tied.ties)
             if operation.which >= len(every):
-                raise Refusal("The outline has no such tie any more.", "which")
+                raise Refusal("This tie is no longer there. Pick the outline again.", "which")
             every[operation.which] = _changed(every[operation.which], operation)
             tied = Tied(parts=thing.tied.parts, ties=tuple(every))
             path = write_path([c for o in _united(tied) for c in o.contours])
