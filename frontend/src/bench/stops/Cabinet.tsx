@@ -62,7 +62,7 @@ function Drawer({ close }: { close: () => void }) {
             value={words}
             placeholder="bird, garden, tool, dragon …"
             aria-label="Search the cabinet"
-            className="w-full bg-transparent outline-none focus-visible:outline-none"
+            className="w-full bg-transparent outline-none"
             onChange={(event) => setWords(event.target.value)}
           />
         </label>
