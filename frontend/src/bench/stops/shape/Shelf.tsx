@@ -92,7 +92,7 @@ export function Shelf() {
         </Button>
       </div>
       {(query.data?.motifs.length ?? 0) > 6 && (
-        <label className="border-hair bg-sheet mb-1.5 flex h-8 items-center gap-1.5 rounded-md border px-2">
+        <label className="border-hair bg-sheet focus-within:border-act mb-1.5 flex h-8 items-center gap-1.5 rounded-md border px-2">
           <Search size={14} className="text-soft" aria-hidden />
           <input
             type="search"
