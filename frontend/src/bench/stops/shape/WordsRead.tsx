@@ -170,6 +170,8 @@ function Row({
           onChange={(event) => onChange({ text, font: event.target.value })}
           className="bg-sheet border-hair h-7 min-w-0 grow rounded-md border px-1"
         >
+          {/* The list of fonts may come after the words. */}
+          {!fonts.some((f) => f.id === font) && <option value={font}>…</option>}
           {fonts.map((f) => (
             <option key={f.id} value={f.id}>
               {f.name}
