@@ -18,11 +18,11 @@ from benchmarks.tracing.truth import truths
 from drelo.core.outline.contour import Contour, polygon
 from drelo.core.outline.outline import Outline
 from drelo.core.picture.decode import Picture, decode
-from drelo.core.trace.colours import ColourSettings, trace_colours
+from drelo.core.trace.colours.colours import ColourSettings, trace_colours
 from drelo.core.trace.ink import InkSettings
 from drelo.core.trace.modes import trace
 from drelo.core.trace.nesting import nested
-from drelo.core.trace.strokes import StrokeSettings, trace_strokes
+from drelo.core.trace.strokes.strokes import StrokeSettings, trace_strokes
 
 SIDES = (150, 300, 600, 1000, 2500)
 JUMBLES = 40

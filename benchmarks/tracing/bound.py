@@ -16,9 +16,9 @@ from benchmarks.tracing import render
 from benchmarks.tracing.measure import distances
 from benchmarks.tracing.truth import Truth
 from drelo.core.outline.contour import Contour
-from drelo.core.trace.coverage import coverage
-from drelo.core.trace.curves import Curves, angles, edges
-from drelo.core.trace.fit import contours
+from drelo.core.trace.contours.fit import contours
+from drelo.core.trace.fit.curves import Curves, angles, edges
+from drelo.core.trace.seen.coverage import coverage
 
 Array = NDArray[np.float64]
 Mask = NDArray[np.bool_]

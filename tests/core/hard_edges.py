@@ -3,9 +3,9 @@
 import numpy as np
 
 from drelo.core.picture.decode import Picture
-from drelo.core.trace.coverage import coverage
-from drelo.core.trace.curves import Curves
-from drelo.core.trace.flats import Flats
+from drelo.core.trace.fit.curves import Curves
+from drelo.core.trace.hard.flats import Flats
+from drelo.core.trace.seen.coverage import coverage
 
 
 def box(x: float, y: float, width: float, height: float, angle: float) -> np.ndarray:

@@ -9,9 +9,9 @@ from benchmarks.tracing.measure import Score, score, score_layers, score_lines
 from benchmarks.tracing.truth import truths
 
 from drelo.core.picture.decode import decode
-from drelo.core.trace.colours import ColourSettings, trace_colours
+from drelo.core.trace.colours.colours import ColourSettings, trace_colours
 from drelo.core.trace.ink import InkSettings, trace_ink
-from drelo.core.trace.strokes import StrokeSettings, trace_strokes
+from drelo.core.trace.strokes.strokes import StrokeSettings, trace_strokes
 
 
 @cache

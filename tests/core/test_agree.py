@@ -6,10 +6,10 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from drelo.core.errors import Refusal
-from drelo.core.trace.agree import agreeing
-from drelo.core.trace.coverage import coverage
-from drelo.core.trace.flats import Flats
+from drelo.core.trace.hard.agree import agreeing
+from drelo.core.trace.hard.flats import Flats
 from drelo.core.trace.ink import InkSettings, trace_ink
+from drelo.core.trace.seen.coverage import coverage
 from tests.core.hard_edges import bits_of, box, curves_of, flats_of, picture
 
 boxes = st.builds(box, st.floats(35, 45), st.floats(28, 32), st.floats(6, 40), st.floats(6, 25), st.floats(0, np.pi))

@@ -17,10 +17,10 @@ from drelo.core.piece.evaluate import Evaluation
 from drelo.core.piece.memo import Memo
 from drelo.core.piece.pictures import PlacedPicture
 from drelo.core.trace.area import Fence
-from drelo.core.trace.colours import ColourSettings
+from drelo.core.trace.colours.colours import ColourSettings
 from drelo.core.trace.ink import InkSettings
 from drelo.core.trace.modes import trace
-from drelo.core.trace.strokes import StrokeSettings
+from drelo.core.trace.strokes.strokes import StrokeSettings
 from tests.conftest import png as packed
 from tests.piece import edited, picked, picture_of
 

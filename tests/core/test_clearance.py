@@ -7,8 +7,8 @@ from drelo.core.outline.clearance import narrowest
 from drelo.core.outline.contour import polygon
 from drelo.core.outline.outline import Outline
 from drelo.core.picture.decode import Picture
+from drelo.core.trace.check.spots import rough_spots
 from drelo.core.trace.ink import InkSettings, trace_ink
-from drelo.core.trace.spots import rough_spots
 
 
 def outline(*corners: tuple[float, float]) -> Outline:

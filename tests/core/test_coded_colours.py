@@ -7,7 +7,7 @@ import pytest
 from PIL import Image
 
 from drelo.core.picture.decode import decode
-from drelo.core.trace.colours import ColourSettings, trace_colours
+from drelo.core.trace.colours.colours import ColourSettings, trace_colours
 from drelo.core.trace.trace import Swatch
 
 GROUND, BROWN = (232, 196, 90), (60, 40, 30)

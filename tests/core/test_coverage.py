@@ -6,7 +6,7 @@ import shapely
 from hypothesis import given
 from hypothesis import strategies as st
 
-from drelo.core.trace.coverage import between, between_mixed, coverage, mixed
+from drelo.core.trace.seen.coverage import between, between_mixed, coverage, mixed
 
 WIDTH, HEIGHT = 47, 21
 places = st.tuples(st.floats(-3, WIDTH + 3), st.floats(-3, HEIGHT + 3))

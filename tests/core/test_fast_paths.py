@@ -5,10 +5,10 @@ import shapely
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from drelo.core.trace.coverage import BLOCK, coverage
-from drelo.core.trace.level_lines import level_lines
-from drelo.core.trace.samples import sample
-from drelo.core.trace.stairs import stair_corners
+from drelo.core.trace.hard.stairs import stair_corners
+from drelo.core.trace.seen.coverage import BLOCK, coverage
+from drelo.core.trace.seen.level_lines import level_lines
+from drelo.core.trace.seen.samples import sample
 
 sides = st.integers(2, 3 * BLOCK + 3)
 

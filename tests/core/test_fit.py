@@ -13,20 +13,20 @@ from hypothesis import strategies as st
 from drelo.core.outline.contour import Contour, polygon
 from drelo.core.outline.cubics import basis, fit
 from drelo.core.picture.decode import decode
-from drelo.core.trace import rings
-from drelo.core.trace.corners import find_corners
-from drelo.core.trace.coverage import between, coverage, mixed
-from drelo.core.trace.curves import Curves, chosen, edges, place, probes, together, unit
-from drelo.core.trace.fit import contours, through
+from drelo.core.trace.contours.fit import contours, through
+from drelo.core.trace.corners.corners import find_corners
+from drelo.core.trace.corners.tips import there_and_back, with_tips
+from drelo.core.trace.fit import rings
+from drelo.core.trace.fit.curves import Curves, chosen, edges, place, probes, together, unit
+from drelo.core.trace.fit.merge import merged
+from drelo.core.trace.fit.refine import joined, settle, tied, turns
+from drelo.core.trace.fit.scene import InkScene, blur_between, observed
+from drelo.core.trace.fit.segments import segment
 from drelo.core.trace.ink import InkSettings, trace_ink
-from drelo.core.trace.level_lines import ClosedLines, level_lines
-from drelo.core.trace.merge import merged
 from drelo.core.trace.nesting import nested, outer_only
-from drelo.core.trace.refine import joined, settle, tied, turns
-from drelo.core.trace.samples import SPACING, calmed, sample
-from drelo.core.trace.scene import InkScene, blur_between, observed
-from drelo.core.trace.segments import segment
-from drelo.core.trace.tips import there_and_back, with_tips
+from drelo.core.trace.seen.coverage import between, coverage, mixed
+from drelo.core.trace.seen.level_lines import ClosedLines, level_lines
+from drelo.core.trace.seen.samples import SPACING, calmed, sample
 
 
 def closed(*rings_of: np.ndarray) -> ClosedLines:

@@ -10,9 +10,9 @@ from hypothesis import strategies as st
 from drelo.core.errors import Refusal
 from drelo.core.picture.decode import Picture
 from drelo.core.picture.palette import colour_distance, find_palette, mixing, palette_of
-from drelo.core.trace.arcs import OUTSIDE, find_arcs
-from drelo.core.trace.colours import ColourSettings, trace_colours
-from drelo.core.trace.labels import label, without_specks
+from drelo.core.trace.colours.arcs import OUTSIDE, find_arcs
+from drelo.core.trace.colours.colours import ColourSettings, trace_colours
+from drelo.core.trace.colours.labels import label, without_specks
 
 RED, GREEN, BLUE, WHITE = (200, 40, 40), (40, 160, 60), (40, 60, 200), (255, 255, 255)
 

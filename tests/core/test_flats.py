@@ -7,11 +7,11 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from drelo.core.trace.corners import find_corners
-from drelo.core.trace.curves import Curves, probes, together
-from drelo.core.trace.flats import Flats
-from drelo.core.trace.samples import sample
-from drelo.core.trace.tips import there_and_back, with_tips
+from drelo.core.trace.corners.corners import find_corners
+from drelo.core.trace.corners.tips import there_and_back, with_tips
+from drelo.core.trace.fit.curves import Curves, probes, together
+from drelo.core.trace.hard.flats import Flats
+from drelo.core.trace.seen.samples import sample
 from tests.core.hard_edges import bits_of, box, curves_of
 
 SIZE = (60, 80)

@@ -16,10 +16,10 @@ from drelo.core.picture.decode import Picture, decode
 from drelo.core.picture.enlarged import enlarged
 from drelo.core.picture.grain import PLAIN, Grain, grain_of
 from drelo.core.picture.repeats import repeats_of
-from drelo.core.trace.colours import ColourSettings
+from drelo.core.trace.check.spots import rough_spots
+from drelo.core.trace.colours.colours import ColourSettings
 from drelo.core.trace.ink import InkSettings
 from drelo.core.trace.modes import trace
-from drelo.core.trace.spots import rough_spots
 
 
 def picture(grey: np.ndarray) -> Picture:

@@ -9,10 +9,10 @@ from hypothesis import strategies as st
 
 from drelo.core.picture.decode import Picture
 from drelo.core.picture.hairlines import hairlines
-from drelo.core.trace.colours import ColourSettings
+from drelo.core.trace.colours.colours import ColourSettings
 from drelo.core.trace.ink import InkSettings
 from drelo.core.trace.modes import Settings, trace
-from drelo.core.trace.strokes import StrokeSettings
+from drelo.core.trace.strokes.strokes import StrokeSettings
 from drelo.core.trace.trace import Trace
 
 PAPER, NAVY, BRICK = (250, 246, 230), (20, 20, 60), (200, 80, 40)

@@ -9,11 +9,11 @@ from hypothesis import strategies as st
 
 from drelo.core.errors import Refusal
 from drelo.core.picture.decode import Picture
-from drelo.core.trace.colours import ColourSettings, trace_colours
-from drelo.core.trace.coverage import coverage
+from drelo.core.trace.colours.colours import ColourSettings, trace_colours
 from drelo.core.trace.ink import InkSettings, trace_ink
 from drelo.core.trace.modes import trace
-from drelo.core.trace.strokes import StrokeSettings, trace_strokes
+from drelo.core.trace.seen.coverage import coverage
+from drelo.core.trace.strokes.strokes import StrokeSettings, trace_strokes
 
 
 def picture(rgb: np.ndarray, alpha: np.ndarray | None = None) -> Picture:

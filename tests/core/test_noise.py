@@ -7,11 +7,11 @@ from drelo.core.errors import Refusal
 from drelo.core.picture.decode import Picture
 from drelo.core.picture.light import uneven_light
 from drelo.core.piece.flat import crowd_of
-from drelo.core.trace.checks import NOISY_LEAST, check_calm, edge_length
-from drelo.core.trace.colours import ColourSettings
+from drelo.core.trace.colours.colours import ColourSettings
 from drelo.core.trace.ink import MAX_OUTLINES, InkSettings, trace_ink
 from drelo.core.trace.modes import trace
-from drelo.core.trace.strokes import StrokeSettings
+from drelo.core.trace.ranges import NOISY_LEAST, check_calm, edge_length
+from drelo.core.trace.strokes.strokes import StrokeSettings
 
 
 def grey_picture(grey: np.ndarray) -> Picture:

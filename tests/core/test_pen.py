@@ -7,8 +7,8 @@ import pytest
 import shapely
 
 from drelo.core.picture.decode import Picture
-from drelo.core.trace.cling import cling, edge_near
-from drelo.core.trace.pen import Stretch, drawn
+from drelo.core.trace.pen.cling import cling, edge_near
+from drelo.core.trace.pen.pen import Stretch, pen_contour
 
 CENTRE, RADIUS = (200.0, 180.0), 110.0
 
@@ -47,7 +47,7 @@ def test_the_line_runs_along_the_edge(disc):
 
 def test_a_closed_line_is_a_few_fitted_curves(disc):
     clicks = [on_rim(i / 5, off=1.5 * (-1) ** i) for i in range(5)]
-    contour = drawn(disc, clicks[0], [Stretch("edge", c) for c in clicks[1:]], True)
+    contour = pen_contour(disc, clicks[0], [Stretch("edge", c) for c in clicks[1:]], True)
     assert contour.closed
     assert len(contour) <= 18
     off = from_rim(contour.flattened(0.05))
@@ -57,7 +57,7 @@ def test_a_closed_line_is_a_few_fitted_curves(disc):
 
 def test_a_click_beside_the_edge_leaves_no_hair(disc):
     clicks = [on_rim(0.0), on_rim(0.25, off=-25), on_rim(0.5), on_rim(0.75)]
-    contour = drawn(disc, clicks[0], [Stretch("edge", c) for c in clicks[1:]], True)
+    contour = pen_contour(disc, clicks[0], [Stretch("edge", c) for c in clicks[1:]], True)
     ring = shapely.Polygon(contour.flattened(0.05))
     assert ring.buffer(-2).buffer(2.2).contains(ring.buffer(-0.5))
 
@@ -69,7 +69,7 @@ def test_kinds_of_stretches_are_mixed_and_stay_open(disc):
         Stretch("through", (40.0, 200.0)),
         Stretch("through", (60.0, 100.0)),
     ]
-    contour = drawn(disc, on_rim(0.0), steps, False)
+    contour = pen_contour(disc, on_rim(0.0), steps, False)
     assert not contour.closed
     assert contour.straight.sum() == 1
     assert contour.curves[0, 0] == pytest.approx(on_rim(0.0))
@@ -80,14 +80,14 @@ def test_kinds_of_stretches_are_mixed_and_stay_open(disc):
 
 def test_a_closed_line_of_straights_has_its_exact_corners(disc):
     corners = [(50.0, 50.0), (150.0, 50.0), (150.0, 120.0)]
-    contour = drawn(disc, corners[0], [Stretch("straight", c) for c in corners[1:]], True)
+    contour = pen_contour(disc, corners[0], [Stretch("straight", c) for c in corners[1:]], True)
     assert contour.straight.all()
     assert abs(contour.area) == pytest.approx(3500)
 
 
 def test_a_curve_through_points_meets_them_all_smoothly(disc):
     p = [(50.0, 50.0), (150.0, 40.0), (180.0, 120.0), (60.0, 140.0)]
-    contour = drawn(disc, p[0], [Stretch("through", c) for c in p[1:]], True)
+    contour = pen_contour(disc, p[0], [Stretch("through", c) for c in p[1:]], True)
     assert contour.curves[:, 0] == pytest.approx(np.array(p))
     into = contour.curves[:, 3] - contour.curves[:, 2]
     out = np.roll(contour.curves[:, 1] - contour.curves[:, 0], -1, axis=0)

@@ -5,9 +5,9 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from drelo.core.trace.corners import find_corners
-from drelo.core.trace.level_lines import ClosedLines
-from drelo.core.trace.samples import SPACING, calmed, sample
+from drelo.core.trace.corners.corners import find_corners
+from drelo.core.trace.seen.level_lines import ClosedLines
+from drelo.core.trace.seen.samples import SPACING, calmed, sample
 
 
 def lines_of(*rings):

@@ -9,8 +9,8 @@ from hypothesis import strategies as st
 
 from drelo.core.errors import Refusal
 from drelo.core.picture.decode import Picture
-from drelo.core.trace.skeleton import skeleton
-from drelo.core.trace.strokes import StrokeSettings, trace_strokes
+from drelo.core.trace.strokes.skeleton import skeleton
+from drelo.core.trace.strokes.strokes import StrokeSettings, trace_strokes
 
 
 def sheet(width: int = 200, height: int = 160) -> np.ndarray:

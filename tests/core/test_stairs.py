@@ -6,8 +6,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 from scipy.spatial import KDTree
 
+from drelo.core.trace.hard.stairs import line_ends, stair_corners
 from drelo.core.trace.ink import InkSettings, trace_ink
-from drelo.core.trace.stairs import line_ends, stair_corners
 from tests.core.hard_edges import bits_of, box, picture
 
 

@@ -7,9 +7,9 @@ from hypothesis import strategies as st
 from scipy.spatial import KDTree
 
 from drelo.core.outline.contour import Contour
-from drelo.core.trace.flats import Flats
+from drelo.core.trace.hard.flats import Flats
+from drelo.core.trace.hard.straight import straightened
 from drelo.core.trace.ink import InkSettings, trace_ink
-from drelo.core.trace.straight import straightened
 from tests.core.hard_edges import bits_of, box, curves_of, flats_of, picture
 
 SIZE = (240, 320)

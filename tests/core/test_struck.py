@@ -5,10 +5,10 @@ import numpy as np
 import pytest
 
 from drelo.core.picture.decode import Picture
-from drelo.core.trace.colours import ColourSettings, trace_colours
+from drelo.core.trace.colours.colours import ColourSettings, trace_colours
 from drelo.core.trace.ink import InkSettings, trace_ink
 from drelo.core.trace.settings import Fence
-from drelo.core.trace.strokes import StrokeSettings, trace_strokes
+from drelo.core.trace.strokes.strokes import StrokeSettings, trace_strokes
 from drelo.core.trace.struck import MAX_LOST, rings_round
 
 SPECKS = ((30, 30), (170, 40), (40, 160))

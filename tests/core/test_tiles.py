@@ -6,7 +6,7 @@ from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
 from drelo.core.picture.decode import Picture
-from drelo.core.trace.colours import ColourSettings, trace_colours
+from drelo.core.trace.colours.colours import ColourSettings, trace_colours
 from drelo.core.trace.trace import Trace
 
 GROUND = (245, 245, 245)

@@ -5,7 +5,7 @@ import shapely
 from drelo.core.errors import Refusal
 from drelo.core.picture.decode import decode
 from drelo.core.trace.ink import InkSettings, trace_ink
-from drelo.core.trace.level_lines import level_lines
+from drelo.core.trace.seen.level_lines import level_lines
 from tests.conftest import covered, picture_of, png
 
 

@@ -31,8 +31,8 @@ from drelo.core.piece.pictures import Permission, PlacedPicture
 from drelo.core.piece.weak_spots import WeakPlace
 from drelo.core.solid.raising import arrange_design, raise_body
 from drelo.core.solid.seal import check_seal
-from drelo.core.trace.cling import cling, edge_near
 from drelo.core.trace.modes import MODES, prepare
+from drelo.core.trace.pen.cling import cling, edge_near
 from drelo.formats.archive import zipped
 from drelo.formats.fonts import shipped_font
 from drelo.formats.glb import write_glb

@@ -4,8 +4,8 @@ import type { Point } from "./place";
 /** Nodes of SVG path data (M, L, C, Z, absolute) and the directions in and out of each. */
 export type Node = { x: number; y: number; in: [number, number]; out: [number, number] };
 
-/** An outline turns at a corner by more than this, radians. */
-const CORNER = 0.2;
+/** An outline turns at a corner by more than this, radians: as where corners are traced (core/trace/corners). */
+const CORNER = 0.5;
 const SAME = 1e-6;
 
 export function nodesOf(path: string): Node[] {

@@ -18,7 +18,7 @@ from drelo.core.piece.mending import mended
 from drelo.core.piece.pictures import Mend, PenLine, PlacedPicture, Placement, TraceSettings
 from drelo.core.region.identity import Footprint, recognise
 from drelo.core.trace.modes import trace
-from drelo.core.trace.pen import Stretch, drawn
+from drelo.core.trace.pen.pen import Stretch, pen_contour
 from drelo.core.trace.trace import Trace
 
 # Pictures with more pixels are worked on reduced, until the maker asks for all of it.
@@ -189,7 +189,7 @@ def _pen_contour(
     start = place.in_picture(line.start)
     stretches = [Stretch(s.kind, place.in_picture(s.to)) for s in line.stretches]
     key = ("pen", look, start, tuple(stretches), line.closed)
-    return stage(key, lambda: drawn(picture, start, stretches, line.closed))
+    return stage(key, lambda: pen_contour(picture, start, stretches, line.closed))
 
 
 def with_mends(shapes: Sequence[Shape], mends: Sequence[Mend], place: Placement) -> tuple[tuple[Shape, ...], int]:

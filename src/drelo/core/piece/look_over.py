@@ -13,7 +13,7 @@ from drelo.core.outline.fineness import MEASURED_CHORD
 from drelo.core.picture.decode import Picture
 from drelo.core.piece.art import Shape
 from drelo.core.piece.pictures import PlacedPicture
-from drelo.core.trace.spots import Kind, rough_spots
+from drelo.core.trace.check.spots import Kind, rough_spots
 
 # So many necks and gaps are looked at for rough spots.
 NARROW_PLACES = 12

@@ -16,7 +16,7 @@ from drelo.core.picture.palette import MAX_COLOURS, MIN_COLOURS
 from drelo.core.piece.drawn import MAX_DRAWN, Colour, Coordinate, Frozen, Identifier, Name, Point
 from drelo.core.trace.area import MAX_CORNERS, Fence
 from drelo.core.trace.modes import Mode, Settings
-from drelo.core.trace.pen import Kind
+from drelo.core.trace.pen.pen import Kind
 from drelo.core.trace.settings import ColourSettings, InkSettings, StrokeSettings
 
 MAX_CARE = 40

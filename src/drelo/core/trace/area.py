@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 from drelo.core.errors import Refusal
 from drelo.core.picture.decode import Picture
 from drelo.core.picture.field import InkField
-from drelo.core.trace.coverage import coverage
+from drelo.core.trace.seen.coverage import coverage
 from drelo.core.trace.settings import Area as Area
 from drelo.core.trace.settings import Box as Box
 from drelo.core.trace.settings import Fence as Fence

@@ -12,13 +12,13 @@ from drelo.core.picture.decode import Picture
 from drelo.core.picture.field import InkField, ink_field
 from drelo.core.picture.sharpen import sharpened
 from drelo.core.trace.area import cut
-from drelo.core.trace.care import HARD_ALONG, HARD_SCALE, HARD_TOLERANCE, Care, keenness
-from drelo.core.trace.checks import check_calm, check_common, check_level, check_pinhole
-from drelo.core.trace.fit import blur, fitted
-from drelo.core.trace.level_lines import ClosedLines, level_lines
+from drelo.core.trace.contours.fit import blur, fitted
+from drelo.core.trace.fit.scene import InkScene
+from drelo.core.trace.fit.trust import HARD_ALONG, HARD_SCALE, HARD_TOLERANCE, Trust, keenness
 from drelo.core.trace.nesting import nested, outer_only
-from drelo.core.trace.samples import sample
-from drelo.core.trace.scene import InkScene
+from drelo.core.trace.ranges import check_calm, check_common, check_level, check_pinhole
+from drelo.core.trace.seen.level_lines import ClosedLines, level_lines
+from drelo.core.trace.seen.samples import sample
 from drelo.core.trace.settings import InkSettings as InkSettings
 from drelo.core.trace.struck import MAX_LOST
 from drelo.core.trace.trace import Trace
@@ -80,7 +80,7 @@ def trace_ink(picture: Picture, settings: InkSettings) -> Trace:
     check_calm(len(lines.points), field.values.size)
     # Beside lines of one pixel their width could not be told from their tone, which is known.
     scene = InkScene(field.values, field.level, settings.level is None and field.plain is None, field.plain)
-    contours = fitted(lines, scene, _care(field, settings), part.offset, field.bits)
+    contours = fitted(lines, scene, _trust(field, settings), part.offset, field.bits)
     outlines = nested(contours)
     if not outlines:
         raise Refusal(
@@ -115,13 +115,13 @@ def _rings(lines: ClosedLines, offset: tuple[float, float]) -> tuple[NDArray[np.
     return tuple(lines.points[lines.starts[i] : lines.starts[i + 1]] + np.array(offset) for i in some)
 
 
-def _care(field: InkField, settings: InkSettings) -> Care:
+def _trust(field: InkField, settings: InkSettings) -> Trust:
     smooth = settings.smooth
     scale = 0.5 + (HARD_SCALE if field.hard else 0.0) + min(field.noise / 50, 0.6) + max(0.0, smooth - 0.5)
     tolerance = float(np.interp(smooth, *TOLERANCES)) * (
         HARD_TOLERANCE if field.hard else 1 + min(field.noise / 20, 0.6)
     )
-    return Care(scale * keenness(settings.keen), tolerance, HARD_ALONG if field.hard else 0.0, settings.quick)
+    return Trust(scale * keenness(settings.keen), tolerance, HARD_ALONG if field.hard else 0.0, settings.quick)
 
 
 def _found_speck(field: InkField, areas: NDArray[np.float64]) -> float:

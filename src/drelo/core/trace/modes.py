@@ -42,11 +42,11 @@ def _traced(picture: Picture, settings: Settings) -> Trace:
 
             return trace_ink(picture, settings)
         case ColourSettings():
-            from drelo.core.trace.colours import trace_colours
+            from drelo.core.trace.colours.colours import trace_colours
 
             return trace_colours(picture, settings)
         case StrokeSettings():
-            from drelo.core.trace.strokes import trace_strokes
+            from drelo.core.trace.strokes.strokes import trace_strokes
 
             return trace_strokes(picture, settings)
 

@@ -9,8 +9,8 @@ import numpy as np
 
 from drelo.core.compiled import compiled
 from drelo.core.outline.cubics import Array
-from drelo.core.trace import rings
-from drelo.core.trace.curves import Cloud, Curves, Flags, Indices, Probes, angles, place, unit
+from drelo.core.trace.fit import rings
+from drelo.core.trace.fit.curves import Cloud, Curves, Flags, Indices, Probes, angles, place, unit
 
 # Damping of the normal equations for a node, its directions and its handles.
 DAMPING = (0.05, 0.05, 0.4, 0.4, 0.05, 0.05)

@@ -8,8 +8,8 @@ import numpy as np
 
 from drelo.core.compiled import compiled
 from drelo.core.outline.cubics import Array, fit
-from drelo.core.trace.curves import Cloud, Curves, Flags, Indices, place, unit
-from drelo.core.trace.refine import Hold, as_is, settle, tied
+from drelo.core.trace.fit.curves import Cloud, Curves, Flags, Indices, place, unit
+from drelo.core.trace.fit.refine import Hold, as_is, settle, tied
 
 # Passes over all nodes, and rounds of fitting in each; more of both on large pictures.
 PASSES, ROUNDS = 3, 2

@@ -14,7 +14,7 @@ MERGE_SHARE = 0.2
 
 
 @dataclass(frozen=True)
-class Care:
+class Trust:
     """How closely the picture can be believed.
 
     scale: 1 for a clean antialiased picture, larger where noise or staircases would look like corners.

@@ -12,10 +12,10 @@ import numpy as np
 
 from drelo.core.compiled import compiled
 from drelo.core.outline.cubics import Array
-from drelo.core.trace.curves import Curves, Probes, chosen, probes, together
-from drelo.core.trace.flats import Flats, Shares
-from drelo.core.trace.refine import Hold, as_is, joined, moved
-from drelo.core.trace.straight import straightened
+from drelo.core.trace.fit.curves import Curves, Probes, chosen, probes, together
+from drelo.core.trace.fit.refine import Hold, as_is, joined, moved
+from drelo.core.trace.hard.flats import Flats, Shares
+from drelo.core.trace.hard.straight import straightened
 
 # px between the points that are moved, also where there is time, and how many a segment has at least.
 SPACING, PATIENT_SPACING, LEAST = 1.0, 0.5, 6

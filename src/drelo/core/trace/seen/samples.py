@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from drelo.core.compiled import compiled
-from drelo.core.trace.level_lines import ClosedLines
+from drelo.core.trace.seen.level_lines import ClosedLines
 
 # Samples a pixel of length: fine enough for the corners of a pixel-wide neck.
 SPACING = 0.5

@@ -15,33 +15,33 @@ from drelo.core.picture.decode import Picture
 from drelo.core.picture.field import HARD_CALM, noise_of
 from drelo.core.picture.hairlines import has_hairlines, with_coloured_hairlines
 from drelo.core.picture.palette import MAX_COLOURS, MIN_COLOURS, Palette, find_palette, mixing, palette_of
-from drelo.core.trace.again import are_few, squared
-from drelo.core.trace.agree import agreeing
-from drelo.core.trace.arcs import OUTSIDE, Arcs, find_arcs
 from drelo.core.trace.area import cut
-from drelo.core.trace.bands import bands, calm_bands
-from drelo.core.trace.care import HARD_ALONG, HARD_SCALE, HARD_TOLERANCE, Care, keenness
-from drelo.core.trace.checks import check_calm, check_common, edge_length
-from drelo.core.trace.coded_colours import CODED, coded_colours
-from drelo.core.trace.corners import find_corners
-from drelo.core.trace.curves import Curves, Indices
-from drelo.core.trace.ends import parted
-from drelo.core.trace.fit import at_rest, blur_scale, contours, opened, settled
-from drelo.core.trace.flats import Flats, Frame
-from drelo.core.trace.joints import Joints, straight_at_joints
-from drelo.core.trace.labels import is_hard, label, without_specks
-from drelo.core.trace.merge import straightened
+from drelo.core.trace.colours.arcs import OUTSIDE, Arcs, find_arcs
+from drelo.core.trace.colours.bands import bands, calm_bands
+from drelo.core.trace.colours.coded_colours import CODED, coded_colours
+from drelo.core.trace.colours.joints import Joints, straight_at_joints
+from drelo.core.trace.colours.labels import is_hard, label, without_specks
+from drelo.core.trace.colours.untangle import polyline, untangled
+from drelo.core.trace.contours.fit import at_rest, blur_scale, contours, on_edge, opened
+from drelo.core.trace.contours.hidden_corners import are_few, squared
+from drelo.core.trace.corners.corners import find_corners
+from drelo.core.trace.corners.ends import parted
+from drelo.core.trace.corners.tips import calmed_between_tips, on_the_way_there, there_and_back, with_tips
+from drelo.core.trace.fit.curves import Curves, Indices
+from drelo.core.trace.fit.merge import straightened
+from drelo.core.trace.fit.refine import Hold, joined, settle
+from drelo.core.trace.fit.scene import ColourScene, observed
+from drelo.core.trace.fit.segments import segment
+from drelo.core.trace.fit.trust import HARD_ALONG, HARD_SCALE, HARD_TOLERANCE, Trust, keenness
+from drelo.core.trace.hard.agree import agreeing
+from drelo.core.trace.hard.flats import Flats, Frame
+from drelo.core.trace.hard.stairs import Stairs, stairs_of, with_stairs
 from drelo.core.trace.nesting import nested
-from drelo.core.trace.refine import Hold, joined, settle
-from drelo.core.trace.samples import sample
-from drelo.core.trace.scene import ColourScene, observed
-from drelo.core.trace.segments import segment
+from drelo.core.trace.ranges import check_calm, check_common, edge_length
+from drelo.core.trace.seen.samples import sample
 from drelo.core.trace.settings import ColourSettings as ColourSettings
-from drelo.core.trace.stairs import Stairs, stairs_of, with_stairs
 from drelo.core.trace.struck import rings_round
-from drelo.core.trace.tips import calmed_between_tips, on_the_way_there, there_and_back, with_tips
 from drelo.core.trace.trace import Swatch, Trace
-from drelo.core.trace.untangle import polyline, untangled
 
 Array = NDArray[np.float64]
 
@@ -101,7 +101,7 @@ def trace_colours(picture: Picture, settings: ColourSettings) -> Trace:
         pixels, stairs, thin = large, stairs_of(labels, lines_of), np.any(lines_of, axis=0)
     arcs = find_arcs(labels, large, mixed, groups, thin).transformed(1 / fine)
     lines = _fitted(
-        arcs, pixels, plain, mixed, _care(settings, noise, hard), part.offset, stairs, labels if hard else None
+        arcs, pixels, plain, mixed, _trust(settings, noise, hard), part.offset, stairs, labels if hard else None
     )
     if picture.media_type in CODED and settings.palette is None and not (hard or settings.quick):
         true = coded_colours(pixels, mixed, arcs, lines, part.offset)
@@ -171,10 +171,10 @@ def _background(labels: NDArray[np.int16], palette: Palette, groups: NDArray[np.
     return int(np.bincount(groups[border]).argmax())
 
 
-def _care(settings: ColourSettings, noise: float, hard: bool) -> Care:
+def _trust(settings: ColourSettings, noise: float, hard: bool) -> Trust:
     tolerance = float(np.interp(settings.smooth, *TOLERANCES)) * (HARD_TOLERANCE if hard else 1 + min(noise / 20, 0.6))
     scale = 0.75 + HARD_SCALE if hard else 0.6 + min(noise / 20, 1.0)
-    return Care(scale * keenness(settings.keen), tolerance, HARD_ALONG if hard else 0.0, settings.quick)
+    return Trust(scale * keenness(settings.keen), tolerance, HARD_ALONG if hard else 0.0, settings.quick)
 
 
 def _fitted(
@@ -182,7 +182,7 @@ def _fitted(
     pixels: NDArray[np.float32],
     plain: NDArray[np.bool_] | None,
     palette: Array,
-    care: Care,
+    trust: Trust,
     offset: tuple[float, float],
     stairs: Stairs | None,
     hard: NDArray[np.int16] | None,
@@ -210,7 +210,7 @@ def _fitted(
         if hard is not None:
             border_edges = Frame(starts, ends, arcs.left[owner], arcs.right[owner])
             flats = Flats(hard, arcs.left[inner], arcs.right[inner], border_edges)
-        curves = _curves(arcs, inner, scene, care, joints.hold, stairs, flats)
+        curves = _curves(arcs, inner, scene, trust, joints.hold, stairs, flats)
         fitted = dict(zip(inner.tolist(), contours(curves, len(inner), offset), strict=True))
         junctions = joints.places(curves)
     for a in border.tolist():
@@ -222,7 +222,7 @@ def _curves(
     arcs: Arcs,
     inner: Indices,
     scene: ColourScene,
-    care: Care,
+    trust: Trust,
     hold: Hold,
     stairs: Stairs | None,
     flats: Flats | None,
@@ -233,22 +233,22 @@ def _curves(
         one, other = arcs.junctions[arcs.ends[inner[i]]]
         lines[i] = np.concatenate([one[None], lines[i], other[None]])
     samples = sample(there_and_back(lines, closed))
-    if care.along > 0:
-        samples = calmed_between_tips(samples, closed, care.along)
-    scale = blur_scale(samples, scene, care)
+    if trust.along > 0:
+        samples = calmed_between_tips(samples, closed, trust.along)
+    scale = blur_scale(samples, scene, trust)
     corners = find_corners(samples, scale, closed)
     if stairs is not None:
         among = closed[samples.owner] | on_the_way_there(samples)
         corners = parted(with_stairs(corners, samples, stairs.corners, among), samples, stairs.ends, among)
     corners = with_tips(corners, samples, closed, None if stairs is None else stairs.corners.position)
-    curves, cloud, begin = segment(samples, corners, scale, care.tolerance)
+    curves, cloud, begin = segment(samples, corners, scale, trust.tolerance)
     size = np.diff(samples.starts)
     forward = closed[curves.line] | ((begin - samples.starts[curves.line]) * 2 < size[curves.line])
     curves, cloud = opened(curves, cloud, forward, ~closed, samples.points[samples.starts[:-1] + size // 2])
-    curves = settled(curves, cloud, scene, care, hold)
-    if care.quick:
+    curves = on_edge(curves, cloud, scene, trust, hold)
+    if trust.quick:
         return curves
-    curves = at_rest(curves, scene, care, hold=hold)
+    curves = at_rest(curves, scene, trust, hold=hold)
     # Beside a junction a line looks bent until all that meet there have come to rest.
     curves = joined(straight_at_joints(straightened(curves, STRAIGHT)))
     curves = joined(settle(curves, observed(curves, scene), 1, hold))
@@ -256,7 +256,7 @@ def _curves(
         return curves
     if flats is not None:
         curves = agreeing(curves, flats, len(inner), are_few(curves), hold)
-    return squared(curves, len(inner), scene, care, scale, flats, hold, closed)
+    return squared(curves, len(inner), scene, trust, scale, flats, hold, closed)
 
 
 def _corners_of(arcs: Arcs, a: int, junctions: Array, width: int, height: int) -> Array:

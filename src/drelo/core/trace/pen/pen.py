@@ -13,16 +13,16 @@ from numpy.typing import NDArray
 from drelo.core.outline.contour import Contour
 from drelo.core.outline.spline import through_points
 from drelo.core.picture.decode import Picture
-from drelo.core.trace.care import MERGE_SHARE
-from drelo.core.trace.cling import cling
-from drelo.core.trace.corners import find_corners
-from drelo.core.trace.fit import contours, opened, through
-from drelo.core.trace.level_lines import ClosedLines
-from drelo.core.trace.merge import merged
-from drelo.core.trace.refine import joined, settle
-from drelo.core.trace.samples import sample
-from drelo.core.trace.segments import segment
-from drelo.core.trace.tips import there_and_back, with_tips
+from drelo.core.trace.contours.fit import contours, opened, through
+from drelo.core.trace.corners.corners import find_corners
+from drelo.core.trace.corners.tips import there_and_back, with_tips
+from drelo.core.trace.fit.merge import merged
+from drelo.core.trace.fit.refine import joined, settle
+from drelo.core.trace.fit.segments import segment
+from drelo.core.trace.fit.trust import MERGE_SHARE
+from drelo.core.trace.pen.cling import cling
+from drelo.core.trace.seen.level_lines import ClosedLines
+from drelo.core.trace.seen.samples import sample
 
 Array = NDArray[np.float64]
 Point = tuple[float, float]
@@ -44,7 +44,7 @@ class Stretch:
     to: Point
 
 
-def drawn(picture: Picture, start: Point, stretches: Sequence[Stretch], closed: bool) -> Contour:
+def pen_contour(picture: Picture, start: Point, stretches: Sequence[Stretch], closed: bool) -> Contour:
     """The fitted contour of a pen's line, px. A closed line ends where it starts, with one stretch more if it must."""
     steps = list(stretches)
     if closed and steps and np.hypot(*np.subtract(steps[-1].to, start)) > LEAST:

@@ -9,9 +9,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from drelo.core.near import points_tree
-from drelo.core.trace.corners import Corners
-from drelo.core.trace.level_lines import ClosedLines
-from drelo.core.trace.samples import Samples, calmed
+from drelo.core.trace.corners.corners import Corners
+from drelo.core.trace.seen.level_lines import ClosedLines
+from drelo.core.trace.seen.samples import Samples, calmed
 
 Array = NDArray[np.float64]
 

@@ -13,8 +13,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from drelo.core.outline.contour import Contour
-from drelo.core.trace.arcs import Arcs
-from drelo.core.trace.coverage import mixed
+from drelo.core.trace.colours.arcs import Arcs
+from drelo.core.trace.seen.coverage import mixed
 
 Array = NDArray[np.float64]
 Pixels = NDArray[np.float32]

@@ -15,8 +15,9 @@ from numpy.typing import NDArray
 from drelo.core.compiled import compiled
 from drelo.core.near import points_tree
 from drelo.core.picture.patterns import patterns
-from drelo.core.trace.corners import Corners
-from drelo.core.trace.samples import Samples
+from drelo.core.trace.corners.corners import Corners
+from drelo.core.trace.corners.ends import LineEnds
+from drelo.core.trace.seen.samples import Samples
 
 Array = NDArray[np.float64]
 Mask = NDArray[np.bool_]
@@ -140,17 +141,6 @@ def _run(padded: Mask, y: int, x: int, longest: int, down: int, right: int) -> i
         if padded[r, c] != one or padded[r + beside_y, c + beside_x] != other:
             return step
     return longest
-
-
-@dataclass(frozen=True, eq=False)
-class LineEnds:
-    """Where level and upright lines of one pixel end.
-
-    position: shape (n, 2), px, the middle of the end. ahead: shape (n, 2), unit direction out of the line.
-    """
-
-    position: Array
-    ahead: Array
 
 
 def line_ends(ink: Mask, near: Mask) -> LineEnds:

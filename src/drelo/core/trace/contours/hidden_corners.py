@@ -11,18 +11,18 @@ import numpy as np
 
 from drelo.core.near import points_tree
 from drelo.core.outline.cubics import Array
-from drelo.core.trace.agree import agreeing
-from drelo.core.trace.care import MERGE_SHARE, Care
-from drelo.core.trace.corners import MIN_TURN, Corners, find_corners
-from drelo.core.trace.curves import Curves, Flags, chosen, edges, probes, together, unit
-from drelo.core.trace.ends import Ends, find_ends, parted, with_ends
-from drelo.core.trace.flats import Flats
-from drelo.core.trace.level_lines import ClosedLines
-from drelo.core.trace.merge import merged
-from drelo.core.trace.refine import Hold, as_is, headings, joined, settle, tied, turns
-from drelo.core.trace.samples import SPACING, Samples, sample
-from drelo.core.trace.scene import Scene, observed
-from drelo.core.trace.segments import segment
+from drelo.core.trace.corners.corners import MIN_TURN, Corners, find_corners
+from drelo.core.trace.corners.ends import Ends, find_ends, parted, with_ends
+from drelo.core.trace.fit.curves import Curves, Flags, chosen, edges, probes, together, unit
+from drelo.core.trace.fit.merge import merged
+from drelo.core.trace.fit.refine import Hold, as_is, headings, joined, settle, tied, turns
+from drelo.core.trace.fit.scene import Scene, observed
+from drelo.core.trace.fit.segments import segment
+from drelo.core.trace.fit.trust import MERGE_SHARE, Trust
+from drelo.core.trace.hard.agree import agreeing
+from drelo.core.trace.hard.flats import Flats
+from drelo.core.trace.seen.level_lines import ClosedLines
+from drelo.core.trace.seen.samples import SPACING, Samples, sample
 
 # Only small pictures hide corners: those whose outlines together are at most so long, px.
 SMALL = 3_000.0
@@ -55,7 +55,7 @@ def are_few(curves: Curves) -> bool:
     return float(curves.lengths.sum()) <= SMALL
 
 
-def sharpened(curves: Curves, count: int, scene: Scene, care: Care, scale: float) -> Curves:
+def with_hidden_corners(curves: Curves, count: int, scene: Scene, trust: Trust, scale: float) -> Curves:
     """Lines on which fitting has brought out corners that the picture's blur hid are fitted once more with them.
 
     The fitted curves turn more tightly than level lines do, so that corners are looked for at half the scale. A line
@@ -73,7 +73,7 @@ def sharpened(curves: Curves, count: int, scene: Scene, care: Care, scale: float
     if not again.any():
         return curves
     fine = sample(lines.chosen(again), SPACING / 2)
-    other = _fitted_again(curves, again, fine, find_corners(fine, scale), scene, care, scale)
+    other = _fitted_again(curves, again, fine, find_corners(fine, scale), scene, trust, scale)
     better = again & (_misses(other, scene, count) <= WORSE * _misses(curves, scene, count))
     return together(chosen(curves, ~better), chosen(other, better))
 
@@ -84,19 +84,19 @@ def _fitted_again(
     samples: Samples,
     corners: Corners,
     scene: Scene,
-    care: Care,
+    trust: Trust,
     scale: float,
     hold: Hold = as_is,
 ) -> Curves:
     """The curves with the flagged lines fitted once more, from samples of these lines and with other corners."""
-    other, cloud, _ = segment(samples, corners, scale, care.tolerance)
+    other, cloud, _ = segment(samples, corners, scale, trust.tolerance)
     other = joined(settle(other, cloud, 2))
     other = replace(other, line=np.flatnonzero(again)[other.line])
     other = together(chosen(curves, ~again), other)
     other = joined(settle(other, observed(other, scene), 2, hold))
     cloud = observed(other, scene)
     other = joined(settle(other, cloud, 1, hold))
-    other = joined(merged(other, cloud, MERGE_SHARE * care.tolerance, hold))
+    other = joined(merged(other, cloud, MERGE_SHARE * trust.tolerance, hold))
     return joined(settle(other, observed(other, scene), 1, hold))
 
 
@@ -104,7 +104,7 @@ def squared(
     curves: Curves,
     count: int,
     scene: Scene,
-    care: Care,
+    trust: Trust,
     scale: float,
     flats: Flats | None,
     hold: Hold = as_is,
@@ -118,7 +118,7 @@ def squared(
     if not are_few(curves):
         return curves
     for reach in END_REACHES if flats is None else STAIR_REACHES:
-        curves = _squared(curves, count, scene, care, scale, reach, flats, hold, closed)
+        curves = _squared(curves, count, scene, trust, scale, reach, flats, hold, closed)
     return curves
 
 
@@ -126,7 +126,7 @@ def _squared(
     curves: Curves,
     count: int,
     scene: Scene,
-    care: Care,
+    trust: Trust,
     scale: float,
     reach: float,
     flats: Flats | None,
@@ -159,7 +159,7 @@ def _squared(
         if flats is not None:
             corners = parted(_with_known(corners, chosen(curves, again), some), some)
         corners = with_ends(corners, some, moved, reach, scale)
-        other = _fitted_again(curves, again, some, corners, scene, care, scale, hold)
+        other = _fitted_again(curves, again, some, corners, scene, trust, scale, hold)
         if flats is not None:
             other = agreeing(other, flats, count, hold=hold)
         after = _judged(other, scene, flats, fine.points[ends.middle])

@@ -8,9 +8,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from drelo.core.near import points_tree
-from drelo.core.trace.corners import Corners
-from drelo.core.trace.samples import Samples
-from drelo.core.trace.stairs import LineEnds
+from drelo.core.trace.corners.corners import Corners
+from drelo.core.trace.seen.samples import Samples
 
 Array = NDArray[np.float64]
 Indices = NDArray[np.int64]
@@ -30,6 +29,17 @@ LEAST_WIDTH, MOST_WIDTH = 1.0, 7.0
 RIGHT_BACK, NARROW, SIDES = -0.85, 1.6, 2.5
 # A corner or a line nearer to an end than this, px, is the end's.
 END_NEAR = 1.3
+
+
+@dataclass(frozen=True, eq=False)
+class LineEnds:
+    """Where level and upright lines of one pixel end.
+
+    position: shape (n, 2), px, the middle of the end. ahead: shape (n, 2), unit direction out of the line.
+    """
+
+    position: Array
+    ahead: Array
 
 
 @dataclass(frozen=True, eq=False)

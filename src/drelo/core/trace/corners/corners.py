@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from drelo.core.compiled import compiled
-from drelo.core.trace.samples import SPACING, Samples
+from drelo.core.trace.seen.samples import SPACING, Samples
 
 # Smallest change of direction that makes a corner, radians.
 MIN_TURN = 0.5

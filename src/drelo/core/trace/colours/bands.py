@@ -11,7 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from drelo.core.picture.palette import Palette, in_eye, nearest
-from drelo.core.trace.labels import Labels, Pixels
+from drelo.core.trace.colours.labels import Labels, Pixels
 
 Array = NDArray[np.float64]
 Indices = NDArray[np.int64]

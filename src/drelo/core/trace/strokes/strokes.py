@@ -16,24 +16,24 @@ from drelo.core.outline.outline import Outline
 from drelo.core.picture.decode import Picture
 from drelo.core.picture.field import InkField, ink_field
 from drelo.core.trace.area import cut
-from drelo.core.trace.care import HARD_ALONG, HARD_SCALE, Care, keenness
-from drelo.core.trace.checks import check_calm, check_common, check_level, edge_length
-from drelo.core.trace.corners import find_corners
-from drelo.core.trace.coverage import between, coverage
-from drelo.core.trace.curves import Cloud, Curves, Flags, edges, probes
-from drelo.core.trace.fit import contours, opened, through
-from drelo.core.trace.level_lines import ClosedLines
-from drelo.core.trace.merge import merged
-from drelo.core.trace.middles import HEADING, Path, ink_ahead, stroke_paths
+from drelo.core.trace.contours.fit import contours, opened, through
+from drelo.core.trace.corners.corners import MIN_TURN, find_corners
+from drelo.core.trace.corners.tips import calmed_between_tips, there_and_back, with_tips
+from drelo.core.trace.fit.curves import Cloud, Curves, Flags, edges, probes
+from drelo.core.trace.fit.merge import merged
+from drelo.core.trace.fit.refine import joined, settle, turns
+from drelo.core.trace.fit.scene import blur_between
+from drelo.core.trace.fit.segments import segment
+from drelo.core.trace.fit.trust import HARD_ALONG, HARD_SCALE, Trust, keenness
 from drelo.core.trace.nesting import nested
-from drelo.core.trace.refine import joined, settle, turns
-from drelo.core.trace.samples import sample
-from drelo.core.trace.scene import blur_between
-from drelo.core.trace.segments import segment
+from drelo.core.trace.ranges import check_calm, check_common, check_level, edge_length
+from drelo.core.trace.seen.coverage import between, coverage
+from drelo.core.trace.seen.level_lines import ClosedLines
+from drelo.core.trace.seen.samples import sample
 from drelo.core.trace.settings import StrokeSettings as StrokeSettings
-from drelo.core.trace.skeleton import skeleton
+from drelo.core.trace.strokes.middles import HEADING, Path, ink_ahead, stroke_paths
+from drelo.core.trace.strokes.skeleton import skeleton
 from drelo.core.trace.struck import rings_round
-from drelo.core.trace.tips import calmed_between_tips, there_and_back, with_tips
 from drelo.core.trace.trace import Line, Trace
 
 Array = NDArray[np.float64]
@@ -91,13 +91,13 @@ def trace_strokes(picture: Picture, settings: StrokeSettings) -> Trace:
     if field.plain is not None and field.plain[ink].mean() > MOSTLY:
         # The middle of a line of one pixel is a staircase.
         tolerance, along = tolerance * STAIR_TOLERANCE, HARD_ALONG / scale
-    care = Care(
+    trust = Trust(
         (0.75 + min(field.noise / 40, 0.8) + (HARD_SCALE if along else 0.0)) * keenness(settings.keen),
         tolerance / min(scale, 2.0),
         along,
     )
     strokes = _refined(
-        _first(paths, small, care).enlarged(scale), paths, field, tolerance, 1 if settings.quick else ROUNDS
+        _first(paths, small, trust).enlarged(scale), paths, field, tolerance, 1 if settings.quick else ROUNDS
     )
     if settings.width is not None:
         strokes = replace(strokes, width=np.full(len(paths), settings.width))
@@ -192,24 +192,24 @@ def _clean(ink: Flags, speck: float) -> tuple[Flags, int]:
     return ink, dropped
 
 
-def _first(paths: Sequence[Path], field: InkField, care: Care) -> _Strokes:
+def _first(paths: Sequence[Path], field: InkField, trust: Trust) -> _Strokes:
     """Strokes through the middle points of the paths."""
     closed = np.array([p.closed for p in paths])
     width = np.array([p.width for p in paths])
     ends = [_capped(p, field) for p in paths]
     lines = there_and_back([p for p, _ in ends], closed)
     samples = sample(lines)
-    if care.along > 0:
-        samples = calmed_between_tips(samples, closed, care.along)
+    if trust.along > 0:
+        samples = calmed_between_tips(samples, closed, trust.along)
     # Inside a bend the middle is drawn off over half the width.
-    scale = care.scale + float(np.median(width)) / 5
+    scale = trust.scale + float(np.median(width)) / 5
     corners = with_tips(find_corners(samples, scale), samples, closed)
-    curves, cloud, begin = segment(samples, corners, scale, care.tolerance)
+    curves, cloud, begin = segment(samples, corners, scale, trust.tolerance)
     size = np.diff(samples.starts)
     forward = closed[curves.line] | ((begin - samples.starts[curves.line]) * 2 < size[curves.line])
     curves, cloud = opened(curves, cloud, forward, ~closed, samples.points[samples.starts[:-1] + size // 2])
     curves = joined(settle(curves, cloud, 2))
-    curves = joined(merged(curves, cloud, 0.25 * care.tolerance))
+    curves = joined(merged(curves, cloud, 0.25 * trust.tolerance))
     return _Strokes(curves, width, [c for _, c in ends], _joins(curves, width, field), closed)
 
 
@@ -278,7 +278,7 @@ def _capped(path: Path, field: InkField) -> tuple[Array, Cap]:
 
 def _joins(curves: Curves, width: Array, field: InkField) -> list[Join]:
     """Whether the corners of each stroke are mitred or round, by what the picture shows outside them."""
-    sharp = np.flatnonzero((turns(curves) > 0.5) & ~curves.void & ~curves.void[curves.before])
+    sharp = np.flatnonzero((turns(curves) > MIN_TURN) & ~curves.void & ~curves.void[curves.before])
     p = curves.control
     out = p[sharp, 1] - p[sharp, 0]
     into = p[curves.before[sharp], 3] - p[curves.before[sharp], 2]

@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 
 from drelo.core.outline.combine import part_of
 from drelo.core.outline.contour import Contour
-from drelo.core.trace.arcs import Arcs
+from drelo.core.trace.colours.arcs import Arcs
 
 Array = NDArray[np.float64]
 

@@ -14,9 +14,9 @@ import shapely
 from numpy.typing import NDArray
 
 from drelo.core.picture.field import InkField
-from drelo.core.trace.coverage import between
-from drelo.core.trace.curves import Flags
-from drelo.core.trace.skeleton import Run, Skeleton
+from drelo.core.trace.fit.curves import Flags
+from drelo.core.trace.seen.coverage import between
+from drelo.core.trace.strokes.skeleton import Run, Skeleton
 
 Array = NDArray[np.float64]
 

@@ -13,9 +13,9 @@ import numpy as np
 
 from drelo.core.compiled import compiled
 from drelo.core.outline.cubics import Array
-from drelo.core.trace.curves import Curves, Flags, Indices, Probes, picked, probes
-from drelo.core.trace.flats import Flats, Labels
-from drelo.core.trace.refine import turns
+from drelo.core.trace.fit.curves import Curves, Flags, Indices, Probes, picked, probes
+from drelo.core.trace.fit.refine import turns
+from drelo.core.trace.hard.flats import Flats, Labels
 
 # px between the points by which curves are followed.
 SPACING, LEAST = 0.5, 6

@@ -11,8 +11,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from drelo.core.outline.cubics import Array
-from drelo.core.trace.coverage import between, between_mixed, coverage, mixed
-from drelo.core.trace.curves import Cloud, Curves, Indices, Probes, edges, place, probes
+from drelo.core.trace.fit.curves import Cloud, Curves, Indices, Probes, edges, place, probes
+from drelo.core.trace.seen.coverage import between, between_mixed, coverage, mixed
 
 Field = NDArray[np.float32]
 

@@ -10,20 +10,20 @@ from numpy.typing import NDArray
 
 from drelo.core.outline.contour import Contour
 from drelo.core.outline.cubics import Array, basis
-from drelo.core.trace.again import are_few, sharpened, squared
-from drelo.core.trace.agree import agreeing
-from drelo.core.trace.care import MERGE_SHARE, Care
-from drelo.core.trace.corners import find_corners
-from drelo.core.trace.curves import Cloud, Curves, Flags, place, together
-from drelo.core.trace.ends import parted
-from drelo.core.trace.flats import Flats
-from drelo.core.trace.level_lines import ClosedLines
-from drelo.core.trace.merge import merged
-from drelo.core.trace.refine import Hold, as_is, joined, settle
-from drelo.core.trace.samples import Samples, calmed, sample
-from drelo.core.trace.scene import Scene, blur_between, looked_at, observed
-from drelo.core.trace.segments import segment
-from drelo.core.trace.stairs import all_ends, line_ends, stair_corners, with_stairs
+from drelo.core.trace.contours.hidden_corners import are_few, squared, with_hidden_corners
+from drelo.core.trace.corners.corners import find_corners
+from drelo.core.trace.corners.ends import parted
+from drelo.core.trace.fit.curves import Cloud, Curves, Flags, place, together
+from drelo.core.trace.fit.merge import merged
+from drelo.core.trace.fit.refine import Hold, as_is, joined, settle
+from drelo.core.trace.fit.scene import Scene, blur_between, looked_at, observed
+from drelo.core.trace.fit.segments import segment
+from drelo.core.trace.fit.trust import MERGE_SHARE, Trust
+from drelo.core.trace.hard.agree import agreeing
+from drelo.core.trace.hard.flats import Flats
+from drelo.core.trace.hard.stairs import all_ends, line_ends, stair_corners, with_stairs
+from drelo.core.trace.seen.level_lines import ClosedLines
+from drelo.core.trace.seen.samples import Samples, calmed, sample
 
 # A picture with more pixels is large.
 LARGE = 2_500_000
@@ -46,7 +46,7 @@ BLUR_SAMPLE = 1500
 def fitted(
     lines: ClosedLines,
     scene: Scene,
-    care: Care,
+    trust: Trust,
     offset: tuple[float, float] = (0.0, 0.0),
     bits: NDArray[np.bool_] | None = None,
 ) -> list[Contour]:
@@ -55,28 +55,28 @@ def fitted(
     bits: shape (height, width), which pixels are ink, of a picture without antialiasing.
     """
     samples = sample(lines)
-    if care.along > 0:
-        samples = calmed(samples, care.along)
-    scale = blur_scale(samples, scene, care)
+    if trust.along > 0:
+        samples = calmed(samples, trust.along)
+    scale = blur_scale(samples, scene, trust)
     corners = find_corners(samples, scale)
     if bits is not None:
         corners = with_stairs(corners, samples, stair_corners(bits))
         ends = None if scene.plain is None else all_ends(line_ends(bits, scene.plain), line_ends(~bits, scene.plain))
         corners = parted(corners, samples, ends)
     flats = None if bits is None else Flats.of_ink(bits, len(lines))
-    curves, cloud, _ = segment(samples, corners, scale, care.tolerance)
+    curves, cloud, _ = segment(samples, corners, scale, trust.tolerance)
     # Curves that will agree with every pixel need not come to rest before, unless they are few or long.
     patient = flats is None or are_few(curves) or _is_large(scene)
-    looks = patient or care.quick
-    curves = settled(curves, cloud, scene, care) if looks else _near(curves, cloud, care.tolerance)
-    if not care.quick:
+    looks = patient or trust.quick
+    curves = on_edge(curves, cloud, scene, trust) if looks else _near(curves, cloud, trust.tolerance)
+    if not trust.quick:
         if patient:
-            curves = at_rest(curves, scene, care)
+            curves = at_rest(curves, scene, trust)
         if flats is None:
-            curves = sharpened(curves, len(lines), scene, care, scale)
+            curves = with_hidden_corners(curves, len(lines), scene, trust, scale)
         else:
             curves = agreeing(curves, flats, len(lines), patient)
-        curves = squared(curves, len(lines), scene, care, scale, flats)
+        curves = squared(curves, len(lines), scene, trust, scale, flats)
     height, width = scene.field.shape[:2]
     return contours(curves, len(lines), offset, (width, height))
 
@@ -157,30 +157,30 @@ def opened(curves: Curves, cloud: Cloud, keep: Flags, open_: Flags, ends: Array)
     return after, Cloud(found, cloud.targets[stays], cloud.weight[stays])
 
 
-def settled(curves: Curves, cloud: Cloud, scene: Scene, care: Care, hold: Hold = as_is) -> Curves:
+def on_edge(curves: Curves, cloud: Cloud, scene: Scene, trust: Trust, hold: Hold = as_is) -> Curves:
     """Curves brought from a first cloud onto the picture's edge, with as few nodes as do."""
-    curves = joined(settle(curves, cloud, 1 if care.quick else 2, hold))
+    curves = joined(settle(curves, cloud, 1 if trust.quick else 2, hold))
     cloud = observed(curves, scene)
     curves = joined(settle(curves, cloud, 2, hold))
-    if care.quick:
+    if trust.quick:
         return curves
-    return joined(merged(curves, cloud, MERGE_SHARE * care.tolerance, hold, _is_large(scene)))
+    return joined(merged(curves, cloud, MERGE_SHARE * trust.tolerance, hold, _is_large(scene)))
 
 
-def at_rest(curves: Curves, scene: Scene, care: Care, hold: Hold = as_is) -> Curves:
+def at_rest(curves: Curves, scene: Scene, trust: Trust, hold: Hold = as_is) -> Curves:
     """Curves as near to the picture's edge as they get."""
     # A small turn of a long curve moves it far, and stairs say little of how a curve leaves a line: it takes longer to
     # come to rest. What the picture would show at a curve hardly changes by the little that it moves meanwhile.
-    long = float(np.quantile(curves.lengths, 0.9)) >= (LONG_IN_STAIRS if care.along > 0 else LONG)
+    long = float(np.quantile(curves.lengths, 0.9)) >= (LONG_IN_STAIRS if trust.along > 0 else LONG)
     look = looked_at(curves, scene)
     for _ in range(ROUNDS if long else 1):
         curves = joined(settle(curves, look.cloud(curves, scene), 1, hold))
     return curves
 
 
-def blur_scale(samples: Samples, scene: Scene, care: Care) -> float:
+def blur_scale(samples: Samples, scene: Scene, trust: Trust) -> float:
     """The scale at which corners are looked for."""
-    return care.scale + BLUR_SCALE * max(0.0, blur(samples, scene) - BLUR_FROM)
+    return trust.scale + BLUR_SCALE * max(0.0, blur(samples, scene) - BLUR_FROM)
 
 
 def blur(samples: Samples, scene: Scene) -> float:

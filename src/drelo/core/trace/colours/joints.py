@@ -7,9 +7,9 @@ from dataclasses import replace
 import numpy as np
 from numpy.typing import NDArray
 
-from drelo.core.trace.arcs import Arcs
-from drelo.core.trace.curves import Curves, Indices, angles, picked
-from drelo.core.trace.refine import turns
+from drelo.core.trace.colours.arcs import Arcs
+from drelo.core.trace.fit.curves import Curves, Indices, angles, picked
+from drelo.core.trace.fit.refine import turns
 
 Array = NDArray[np.float64]
 

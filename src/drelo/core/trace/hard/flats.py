@@ -10,8 +10,8 @@ from numpy.typing import NDArray
 
 from drelo.core.compiled import compiled
 from drelo.core.outline.cubics import Array
-from drelo.core.trace.coverage import mixed
-from drelo.core.trace.curves import Curves, Indices, Probes, edges
+from drelo.core.trace.fit.curves import Curves, Indices, Probes, edges
+from drelo.core.trace.seen.coverage import mixed
 
 Mask = NDArray[np.bool_]
 Labels = NDArray[np.int16]

@@ -9,9 +9,9 @@ from numpy.typing import NDArray
 
 from drelo.core.compiled import compiled
 from drelo.core.outline.cubics import Array, fit
-from drelo.core.trace.corners import Corners
-from drelo.core.trace.curves import Cloud, Curves, angles, place
-from drelo.core.trace.samples import SPACING, Samples
+from drelo.core.trace.corners.corners import Corners
+from drelo.core.trace.fit.curves import Cloud, Curves, angles, place
+from drelo.core.trace.seen.samples import SPACING, Samples
 
 Indices = NDArray[np.int64]
 

@@ -1,0 +1,1 @@
+"""A trace held against its picture and itself."""

@@ -1,0 +1,1 @@
+"""Mode colours: a few flat colours whose areas share their edges."""

@@ -1,0 +1,1 @@
+"""The way from lines to fitted contours, for all modes."""

@@ -1,0 +1,1 @@
+"""What a corner is, and where corners are."""

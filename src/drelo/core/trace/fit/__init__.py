@@ -1,0 +1,1 @@
+"""Lines and cubics in the unknowns that a fit may move, and the picture that they are held against."""

@@ -1,0 +1,1 @@
+"""Pictures without antialiasing: what their stairs say of corners, straight edges and every pixel."""

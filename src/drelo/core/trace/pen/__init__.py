@@ -1,0 +1,1 @@
+"""What the maker draws over a picture."""

@@ -1,0 +1,1 @@
+"""Mode strokes: middle lines with their widths."""
