@@ -2770,10 +2770,13 @@ export interface components {
          *     tones: how much of the picture is of each darkness, from light to dark, the fullest 1.
          *     dropped, filled: how many specks and pinholes were left out; lost_path: some of them.
          *     stroke_width: the usual width of middle lines, mm. on_dark: the picture's ground seems to be what is traced.
+         *     check: none while a trace only follows the hand.
          */
         FlatTrace: {
             /** Area */
             area: string | null;
+            /** @default null */
+            check: components["schemas"]["FlatTruth"] | null;
             /** Dropped */
             dropped: number;
             /** Filled */
@@ -2796,6 +2799,25 @@ export interface components {
             swatches: components["schemas"]["Swatch"][];
             /** Tones */
             tones: number[];
+        };
+        /**
+         * FlatTruth
+         * @description What a trace was found to be when it was held against its picture and itself; px of the picture.
+         *
+         *     mean, most, furthest: how far the edges that were seen are from the outlines: on the average, 99 % of them at most,
+         *     and all. crossings: places where outlines cross or touch. again: how many outlines had to be fitted again.
+         */
+        FlatTruth: {
+            /** Again */
+            again: number;
+            /** Crossings */
+            crossings: number;
+            /** Furthest */
+            furthest: number;
+            /** Mean */
+            mean: number;
+            /** Most */
+            most: number;
         };
         /**
          * FlatView
@@ -5251,6 +5273,8 @@ export interface components {
         /**
          * RoughSpot
          * @description A rough spot on the sheet: why, where and how far it reaches, mm, and how much it wants a look, 0..1.
+         *
+         *     off: px of the picture by which outlines are off there, where the check of the trace found that.
          */
         RoughSpot: {
             /** At */
@@ -5262,7 +5286,12 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "faint" | "off" | "crowded" | "neck" | "gap";
+            kind: "untrue" | "faint" | "off" | "crowded" | "neck" | "gap";
+            /**
+             * Off
+             * @default null
+             */
+            off?: number | null;
             /** Radius */
             radius: number;
             /** Weight */

@@ -26,6 +26,7 @@ export function fitNext(): void {
 }
 
 export const SPOT_WORDS: Record<Spot["kind"], string> = {
+  untrue: "outline is off the picture",
   faint: "faint edge",
   off: "outline keeps off the edge",
   crowded: "many nodes close together",

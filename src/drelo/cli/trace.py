@@ -5,6 +5,7 @@ from __future__ import annotations
 import argparse
 import re
 from collections import Counter
+from dataclasses import asdict
 from pathlib import Path
 
 from drelo.cli import files
@@ -89,6 +90,7 @@ def run(args: argparse.Namespace) -> None:
             "profiles": len(found.lines) or len(found.outlines),
             "holes": 0 if found.lines else len(contours) - len(found.outlines),
             "nodes": sum(len(c) + (not c.closed) for c in contours),
+            "check": found.check and asdict(found.check),
             "segments": {"line": kinds["line"], "cubic": kinds["cubic"]},
             "seconds": stages.seconds,
         },

@@ -18,6 +18,7 @@ import { Pen } from "./trace/Pen";
 import { RoughSpots } from "./trace/RoughSpots";
 import { CALM, KEEN, percent, useTrace } from "./trace/settings";
 import { StrokeTuning } from "./trace/StrokeTuning";
+import { Truth } from "./trace/Truth";
 
 const MODES = [
   { value: "ink", name: "Ink" },
@@ -119,6 +120,7 @@ function TraceSettings() {
         >
           {keen < 0.35 ? "rounded off" : keen > 0.65 ? "every tight bend is one" : "where the shape has them"}
         </SliderField>
+        <Truth />
       </Section>
       <Areas />
       <Scraps />

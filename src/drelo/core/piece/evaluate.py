@@ -290,8 +290,10 @@ class Evaluation:
         """Narrow places and rough spots of what is kept. Raises Refusal when nothing is."""
         kept = self.kept(document)
         pictures = [(p, self.picture(p)) for p in document.pictures if not p.hidden]
-        even = frozenset((t.picture.id, t.area) for t in self.art(document).traces if t.trace.lines)
-        return look_over(pictures, [region.shape for region in kept], even)
+        traces = self.art(document).traces
+        even = frozenset((t.picture.id, t.area) for t in traces if t.trace.lines)
+        untrue = [(t.picture, t.trace.check.off) for t in traces if t.trace.check]
+        return look_over(pictures, [region.shape for region in kept], even, untrue)
 
     def weak_places(self, document: Document) -> tuple[WeakPlace, ...]:
         """Places that a print would not forgive. Raises Refusal when there is nothing to build."""

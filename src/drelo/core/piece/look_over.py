@@ -17,8 +17,14 @@ from drelo.core.trace.check.spots import Kind, rough_spots
 
 # So many necks and gaps are looked at for rough spots.
 NARROW_PLACES = 12
+# px round a place where a trace is off.
+UNTRUE = 6.0
 # Chord tolerance of what is looked over in px.
 PX_CHORD = 0.05
+
+
+Off = Sequence[tuple[float, float, float]]
+"""Places in a picture, px, and how far outlines are off there."""
 
 
 @dataclass(frozen=True)
@@ -31,12 +37,16 @@ class Place:
 
 @dataclass(frozen=True)
 class RoughSpot:
-    """A rough spot on the sheet: why, where and how far it reaches, mm, and how much it wants a look, 0..1."""
+    """A rough spot on the sheet: why, where and how far it reaches, mm, and how much it wants a look, 0..1.
+
+    off: px of the picture by which outlines are off there, where the check of the trace found that.
+    """
 
     kind: Kind
     at: tuple[float, float]
     radius: float
     weight: float
+    off: float | None = None
 
 
 @dataclass(frozen=True)
@@ -47,11 +57,15 @@ class LookOver:
 
 
 def look_over(
-    pictures: Sequence[tuple[PlacedPicture, Picture]], shapes: Sequence[Shape], even: frozenset[tuple[str, str | None]]
+    pictures: Sequence[tuple[PlacedPicture, Picture]],
+    shapes: Sequence[Shape],
+    even: frozenset[tuple[str, str | None]],
+    untrue: Sequence[tuple[PlacedPicture, Off]] = (),
 ) -> LookOver:
     """Narrow places of shapes, mm, and rough spots of what was traced of pictures.
 
     even: pictures and areas traced as strokes of even width, whose outlines keep off an edge that a pen drew unevenly.
+    untrue: places where the check of a trace found it off, px, and by how much; they come first.
     """
     outlines = [shape.outline for shape in shapes]
     necks, gaps = narrowest(outlines, NARROW_PLACES)
@@ -65,6 +79,12 @@ def look_over(
         for spot in _spots(placed, picture, [s for s in shapes if s.picture == placed.id], even)
     ]
     spots.sort(key=lambda s: (-s.weight, s.at))
+    worst = [
+        RoughSpot("untrue", placed.place.on_sheet((x, y)), UNTRUE * placed.place.mm_per_px, 1.0, distance)
+        for placed, places in untrue
+        for x, y, distance in places
+    ]
+    spots = [*sorted(worst, key=lambda s: (-(s.off or 0.0), s.at)), *spots]
     return LookOver(_narrow(necks), _narrow(gaps), tuple(spots))
 
 

@@ -12,6 +12,7 @@ from drelo.core.picture.decode import Picture
 from drelo.core.picture.field import InkField, ink_field
 from drelo.core.picture.sharpen import sharpened
 from drelo.core.trace.area import cut
+from drelo.core.trace.check.mending import mended
 from drelo.core.trace.contours.fit import blur, fitted
 from drelo.core.trace.fit.scene import InkScene
 from drelo.core.trace.fit.trust import HARD_ALONG, HARD_SCALE, HARD_TOLERANCE, Trust, keenness
@@ -80,7 +81,10 @@ def trace_ink(picture: Picture, settings: InkSettings) -> Trace:
     check_calm(len(lines.points), field.values.size)
     # Beside lines of one pixel their width could not be told from their tone, which is known.
     scene = InkScene(field.values, field.level, settings.level is None and field.plain is None, field.plain)
-    contours = fitted(lines, scene, _trust(field, settings), part.offset, field.bits)
+    trust = _trust(field, settings)
+    contours, check = fitted(lines, scene, trust, part.offset, field.bits), None
+    if not settings.quick:
+        contours, check = mended(contours, lines.moved(part.offset), trust.allowed)
     outlines = nested(contours)
     if not outlines:
         raise Refusal(
@@ -91,7 +95,14 @@ def trace_ink(picture: Picture, settings: InkSettings) -> Trace:
     if settings.silhouette:
         outlines = outer_only(outlines)
     return Trace(
-        outlines, field.darkness, speck, dropped, filled=filled, pinhole=pinhole, lost=_rings(gone, part.offset)
+        outlines,
+        field.darkness,
+        speck,
+        dropped,
+        filled=filled,
+        pinhole=pinhole,
+        lost=_rings(gone, part.offset),
+        check=check,
     )
 
 
@@ -110,9 +121,9 @@ def _sharp(field: InkField, lines: ClosedLines) -> tuple[InkField, ClosedLines]:
 
 def _rings(lines: ClosedLines, offset: tuple[float, float]) -> tuple[NDArray[np.float64], ...]:
     """The longest of the lines as rings, px."""
-    sizes = np.diff(lines.starts)
-    some = np.sort(np.argsort(-sizes, kind="stable")[:MAX_LOST])
-    return tuple(lines.points[lines.starts[i] : lines.starts[i + 1]] + np.array(offset) for i in some)
+    rings = lines.moved(offset)
+    some = np.sort(np.argsort(-np.diff(lines.starts), kind="stable")[:MAX_LOST])
+    return tuple(rings[i] for i in some.tolist())
 
 
 def _trust(field: InkField, settings: InkSettings) -> Trust:

@@ -2,6 +2,7 @@ import { ChevronLeft, ChevronRight } from "lucide-react";
 import { useEffect } from "react";
 
 import { SignButton } from "../../../ui/Button";
+import { trimmed } from "../../../ui/length";
 import { SPOT_EVENT } from "../../shortcuts";
 import { useBench } from "../../store";
 import { focusOn, SPOT_WORDS, useLookOver, type LookOver } from "../../useLookOver";
@@ -29,7 +30,7 @@ export function RoughSpots() {
             </SignButton>
             <span role="status" className="text-[13px]">
               {current && at !== null
-                ? `${at + 1} of ${spots.length}: ${SPOT_WORDS[current.kind]}`
+                ? `${at + 1} of ${spots.length}: ${wordsFor(current)}`
                 : "step through them"}
             </span>
             <SignButton label="The next rough spot" onClick={() => stepSpot(found, 1)}>
@@ -45,7 +46,7 @@ export function RoughSpots() {
                   onClick={() => goTo(found, i)}
                   className="hover:bg-act-wash aria-pressed:bg-act-wash flex h-7 w-full items-center justify-between px-1.5 text-left"
                 >
-                  {SPOT_WORDS[spot.kind]}
+                  {wordsFor(spot)}
                   <span className="bg-rule h-1.5 w-12 overflow-hidden rounded" aria-hidden>
                     <span
                       className="bg-remark block h-full"
@@ -62,6 +63,11 @@ export function RoughSpots() {
       )}
     </Section>
   );
+}
+
+function wordsFor(spot: LookOver["spots"][number]): string {
+  const words = SPOT_WORDS[spot.kind];
+  return spot.off ? `${words} by ${trimmed(spot.off, 1)} px` : words;
 }
 
 export function stepSpot(found: LookOver, by: number): void {

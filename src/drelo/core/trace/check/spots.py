@@ -17,7 +17,7 @@ from drelo.core.picture.decode import Picture
 from drelo.core.picture.enlarged import enlarged
 
 Array = NDArray[np.float64]
-Kind = Literal["faint", "off", "crowded", "neck", "gap"]
+Kind = Literal["untrue", "faint", "off", "crowded", "neck", "gap"]
 
 # px between the places that are looked at, and how many of them at most.
 SPACING, MOST = 1.5, 60_000

@@ -16,12 +16,13 @@ from drelo.core.picture.field import HARD_CALM, noise_of
 from drelo.core.picture.hairlines import has_hairlines, with_coloured_hairlines
 from drelo.core.picture.palette import MAX_COLOURS, MIN_COLOURS, Palette, find_palette, mixing, palette_of
 from drelo.core.trace.area import cut
+from drelo.core.trace.check.homeward import polyline
 from drelo.core.trace.colours.arcs import OUTSIDE, Arcs, find_arcs
 from drelo.core.trace.colours.bands import bands, calm_bands
 from drelo.core.trace.colours.coded_colours import CODED, coded_colours
 from drelo.core.trace.colours.joints import Joints, straight_at_joints
 from drelo.core.trace.colours.labels import is_hard, label, without_specks
-from drelo.core.trace.colours.untangle import polyline, untangled
+from drelo.core.trace.colours.untangle import untangled
 from drelo.core.trace.contours.fit import at_rest, blur_scale, contours, on_edge, opened
 from drelo.core.trace.contours.hidden_corners import are_few, squared
 from drelo.core.trace.corners.corners import find_corners
@@ -41,7 +42,7 @@ from drelo.core.trace.ranges import check_calm, check_common, edge_length
 from drelo.core.trace.seen.samples import sample
 from drelo.core.trace.settings import ColourSettings as ColourSettings
 from drelo.core.trace.struck import rings_round
-from drelo.core.trace.trace import Swatch, Trace
+from drelo.core.trace.trace import Check, Swatch, Trace
 
 Array = NDArray[np.float64]
 
@@ -100,7 +101,7 @@ def trace_colours(picture: Picture, settings: ColourSettings) -> Trace:
         large, plain, lines_of = with_coloured_hairlines(pixels, labels, mixed)
         pixels, stairs, thin = large, stairs_of(labels, lines_of), np.any(lines_of, axis=0)
     arcs = find_arcs(labels, large, mixed, groups, thin).transformed(1 / fine)
-    lines = _fitted(
+    lines, check = _fitted(
         arcs, pixels, plain, mixed, _trust(settings, noise, hard), part.offset, stairs, labels if hard else None
     )
     if picture.media_type in CODED and settings.palette is None and not (hard or settings.quick):
@@ -112,7 +113,7 @@ def trace_colours(picture: Picture, settings: ColourSettings) -> Trace:
     share = np.bincount(groups[labels.ravel()], minlength=len(palette)) / labels.size
     found = sorted(set(groups.tolist()), key=lambda k: -share[k])
     swatches = tuple(_swatch(palette, groups, k, float(share[k]), k == background) for k in found)
-    return Trace(outlines, fills=fills, swatches=swatches, speck=speck, dropped=dropped, lost=lost)
+    return Trace(outlines, fills=fills, swatches=swatches, speck=speck, dropped=dropped, lost=lost, check=check)
 
 
 def _labelled(
@@ -186,8 +187,8 @@ def _fitted(
     offset: tuple[float, float],
     stairs: Stairs | None,
     hard: NDArray[np.int16] | None,
-) -> list[Contour]:
-    """A contour for every arc: closed ones, and open ones from junction to junction.
+) -> tuple[list[Contour], Check | None]:
+    """A contour for every arc: closed ones, and open ones from junction to junction; and what their check found.
 
     hard: shape (height, width), the labels of a picture without antialiasing.
     """
@@ -215,7 +216,8 @@ def _fitted(
         junctions = joints.places(curves)
     for a in border.tolist():
         fitted[a] = polyline(_corners_of(arcs, a, junctions, width, height) + np.array(offset), bool(arcs.closed[a]))
-    return untangled([fitted[a] for a in range(len(arcs))], arcs, offset)
+    found = [fitted[a] for a in range(len(arcs))]
+    return (found, None) if trust.quick else untangled(found, arcs, offset, trust.allowed)
 
 
 def _curves(

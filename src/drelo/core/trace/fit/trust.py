@@ -11,6 +11,8 @@ import numpy as np
 HARD_ALONG, HARD_SCALE, HARD_TOLERANCE = 1.5, 0.6, 1.6
 # Share of the tolerance that curves may miss by, root mean square, for the sake of fewer nodes.
 MERGE_SHARE = 0.2
+# A segment may usually keep so far (px) from the edge; stairs of pixels are so far (px) from a calm line.
+USUAL_TOLERANCE, HARD_OFF = 0.3, 0.5
 
 
 @dataclass(frozen=True)
@@ -27,6 +29,11 @@ class Trust:
     tolerance: float
     along: float = 0.0
     quick: bool = False
+
+    @property
+    def allowed(self) -> float:
+        """px by which curves may be further off than where a clean picture is traced at its usual calmness."""
+        return max(0.0, self.tolerance - USUAL_TOLERANCE) + (HARD_OFF if self.along > 0 else 0.0)
 
 
 def keenness(keen: float) -> float:

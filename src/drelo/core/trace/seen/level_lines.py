@@ -15,6 +15,10 @@ from drelo.core.picture.patterns import patterns
 # More crossing points than this is a picture of noise.
 MAX_POINTS = 4_000_000
 
+# Lines keep off the centres of pixels by this share of the way to the next: where values are right at the level several
+# would meet in one.
+INNER = 0.002
+
 # Sides of a cell between four pixel centres.
 TOP, RIGHT, BOTTOM, LEFT = range(4)
 # For every pattern of ink in a cell's corners (top left 1, top right 2, bottom right 4, bottom left 8): the side where
@@ -81,6 +85,10 @@ class ClosedLines:
         step = np.linalg.norm(self.points[self.following] - self.points, axis=1)
         return np.add.reduceat(step, self.starts[:-1])
 
+    def moved(self, offset: tuple[float, float]) -> list[NDArray[np.float64]]:
+        """Each line's points, shape (k, 2), moved by an offset, px."""
+        return np.split(self.points + np.array(offset), self.starts[1:-1])
+
     def chosen(self, keep: NDArray[np.bool_]) -> ClosedLines:
         """Only the lines that are kept, in their order."""
         sizes = np.diff(self.starts)
@@ -135,7 +143,7 @@ def _walked(
                 upright = side in (LEFT, RIGHT)
                 here = np.float64(field[row, column])
                 there = np.float64(field[row + 1, column] if upright else field[row, column + 1])
-                t = (level - here) / (there - here)
+                t = min(max((level - here) / (there - here), INNER), 1 - INNER)
                 # The padding shifts by one pixel, the pixel centre by half of one.
                 points[done, 0] = column - 0.5 + (0.0 if upright else t)
                 points[done, 1] = row - 0.5 + (t if upright else 0.0)

@@ -16,6 +16,7 @@ from drelo.core.outline.outline import Outline
 from drelo.core.picture.decode import Picture
 from drelo.core.picture.field import InkField, ink_field
 from drelo.core.trace.area import cut
+from drelo.core.trace.check.mending import mended
 from drelo.core.trace.contours.fit import contours, opened, through
 from drelo.core.trace.corners.corners import MIN_TURN, find_corners
 from drelo.core.trace.corners.tips import calmed_between_tips, there_and_back, with_tips
@@ -129,7 +130,8 @@ def _outlines(
     starts, _, bounds = _covered(strokes, shape)
     # Of thin strokes the ends are smaller than what lines are sampled at.
     large = max(1.0, ENDS_SEEN / float(np.median(strokes.width)))
-    fitted = through(ClosedLines(starts * large, bounds), tolerance / 2)
+    lines = ClosedLines(starts * large, bounds)
+    fitted, _ = mended(through(lines, tolerance / 2), lines.moved((0.0, 0.0)), tolerance)
     return nested([c.transformed(1 / large, *offset) for c in fitted])
 
 
