@@ -13,7 +13,8 @@ from skimage.measure import find_contours
 
 from benchmarks.tracing import layers, linework, render
 from benchmarks.tracing.bound import apart
-from benchmarks.tracing.measure import LayerScore, LineScore, Score, score, score_layers, score_lines
+from benchmarks.tracing.measure import LayerScore, LineScore, Score, score, score_layers, score_lines, score_mixed
+from benchmarks.tracing.mixed import all_mixed
 from benchmarks.tracing.truth import truths
 from drelo.core.outline.contour import Contour, polygon
 from drelo.core.outline.outline import Outline
@@ -26,6 +27,15 @@ from drelo.core.trace.strokes.strokes import StrokeSettings, trace_strokes
 
 SIDES = (150, 300, 600, 1000, 2500)
 JUMBLES = 40
+# px of the longer side of drawings with mixed pens, and what is done to them.
+MIXED_SIDE = 1000
+MIXED_CONDITIONS = {
+    "clean": render.clean,
+    "1-bit": render.one_bit,
+    "jpeg 75": render.jpeg_75,
+    "noise": render.noisy,
+    "blur": render.blurred_a_little,
+}
 # How often each pixel of enlarged pictures is repeated; their scores are in px as they were before.
 ENLARGED = 3
 # Of so many runs the quickest counts.
@@ -125,6 +135,19 @@ def strokes(sides: Sequence[int]) -> list[str]:
     return rows + [stroke_row(condition, s, jumbles, "jumbles, ") for condition in ("clean", "noise") for s in sides]
 
 
+def mixed(sides: Sequence[int]) -> list[str]:
+    """Drawings of thick and thin pens, each 1000 px wide, sheet by sheet."""
+    rows = []
+    for condition in ("clean", "1-bit", "jpeg 75", "noise", "blur"):
+        for art in all_mixed():
+            placed, width, height = art.fitted(MIXED_SIDE)
+            data = MIXED_CONDITIONS[condition](placed.cover(width, height))
+            s = score_mixed(trace_strokes(decode(data), StrokeSettings()).lines, placed.lines)
+            cells = (s.mean, s.most, s.width, s.widest)
+            rows.append(row(condition, art.name, *(f"{c:.2f}" for c in cells), f"{s.kept:.1%}", f"{s.nodes:.2f}"))
+    return rows
+
+
 def stroke_row(condition: str, side: int, drawings: Sequence[linework.Linework], named: str = "") -> str:
     scores: list[LineScore] = []
     for art in drawings:
@@ -183,10 +206,11 @@ HEADS = {
     "ink": ("picture", "px", "mean px", "99 % px", "nodes ×", "corners", "false corners", "topology"),
     "colours": ("picture", "px", "mean px", "99 % px", "colour off", "shapes", "overlap px²", "gap px²"),
     "strokes": ("picture", "px", "mean px", "99 % px", "width off px", "nodes ×"),
+    "mixed": ("picture", "sheet", "mean px", "99 % px", "width off px", "95 % of it px", "kept", "nodes ×"),
     "times": ("picture of 1 megapixel", "× bare find_contours, mean of the sheets", "each sheet"),
     "bound": ("px", "outlines of one 1-bit picture lie apart, px", "what the best trace would miss, px"),
 }
-TABLES = {"ink": ink, "colours": colours, "strokes": strokes, "times": times, "bound": bound}
+TABLES = {"ink": ink, "colours": colours, "strokes": strokes, "mixed": mixed, "times": times, "bound": bound}
 # What is not measured unless it is named.
 NAMED_ONLY = ("times", "bound")
 

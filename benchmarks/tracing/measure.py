@@ -200,3 +200,64 @@ def _along(contour: Contour) -> NDArray[np.float64]:
     along = np.concatenate([[0], np.cumsum(np.linalg.norm(np.diff(points, axis=0), axis=1))])
     at = np.linspace(0, along[-1], max(8, int(along[-1] / 0.05)))
     return np.stack([np.interp(at, along, points[:, k]) for k in range(2)], axis=1)
+
+
+@dataclass(frozen=True)
+class MixedScore:
+    """Of drawings with thick beside thin lines: distances of middle lines where they show, px; the worst and mean error
+    of width over 95 % of their length, px; and the share of the truth's length that is there, with its width.
+    """
+
+    mean: float
+    most: float
+    width: float
+    widest: float
+    kept: float
+    nodes: float
+
+
+# A line is there where one lies within so many px, its width off by so much (px) at most, or by this share.
+THERE, WIDTH_OFF, WIDTH_SHARE = 1.0, 0.6, 0.12
+
+
+def score_mixed(traced: Sequence[Line], truth: Sequence[tuple[Contour, float]]) -> MixedScore:
+    """What lies within a thicker line cannot be seen, and does not count."""
+    ours, theirs = [_along(line.contour) for line in traced], [_along(c) for c, _ in truth]
+    own_widths = np.repeat([line.width for line in traced], [len(p) for p in ours])
+    true_widths = np.repeat([w for _, w in truth], [len(p) for p in theirs])
+    own, true = np.concatenate(ours), np.concatenate(theirs)
+    seen = _not_under(true, true_widths, theirs, truth)
+    shown = _not_under(own, own_widths, theirs, truth)
+    tree, back_tree = KDTree(true), KDTree(own)
+    there, nearest = tree.query(own)
+    # Of lines that cross the one is meant that has the width.
+    near = back_tree.query(true, k=min(24, len(own)), distance_upper_bound=THERE)[1]
+    wide = np.append(own_widths, np.inf)[near]
+    right = np.abs(wide - true_widths[:, None]) <= np.maximum(WIDTH_OFF, WIDTH_SHARE * true_widths[:, None])
+    kept = right.any(axis=1)
+    back = back_tree.query(true)[0]
+    off = np.concatenate([there[shown], back[seen]])
+    wrong = np.abs(own_widths - true_widths[nearest])[shown & (there < THERE)]
+    return MixedScore(
+        mean=float(off.mean()),
+        most=float(np.quantile(off, 0.99)),
+        width=float(wrong.mean()) if len(wrong) else np.inf,
+        widest=float(np.quantile(wrong, 0.95)) if len(wrong) else np.inf,
+        kept=float(kept[seen].mean()),
+        nodes=sum(len(n.contour) + (not n.contour.closed) for n in traced)
+        / sum(len(c) + (not c.closed) for c, _ in truth),
+    )
+
+
+def _not_under(
+    points: NDArray[np.float64],
+    widths: NDArray[np.float64],
+    lines: Sequence[NDArray[np.float64]],
+    truth: Sequence[tuple[Contour, float]],
+) -> NDArray[np.bool_]:
+    """Which points, of lines of given widths, lie in no wider line of the truth."""
+    free = np.ones(len(points), bool)
+    for line, (_, width) in zip(lines, truth, strict=True):
+        thinner = widths < 0.9 * width
+        free &= ~(thinner & (KDTree(line[::4]).query(points, distance_upper_bound=width / 2 + 1)[0] < width / 2 + 0.5))
+    return free

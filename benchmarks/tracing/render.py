@@ -71,6 +71,14 @@ def jpeg(cover: Grey) -> bytes:
     return _packed(toned(cover), "JPEG", quality=60)
 
 
+def jpeg_75(cover: Grey) -> bytes:
+    return _packed(toned(cover), "JPEG", quality=75)
+
+
+def blurred_a_little(cover: Grey) -> bytes:
+    return png(cv2.GaussianBlur(toned(cover), (0, 0), 1.0))
+
+
 def blurred(cover: Grey) -> bytes:
     return png(cv2.GaussianBlur(toned(cover), (0, 0), 1.5))
 
