@@ -22,6 +22,8 @@ Array = NDArray[np.float64]
 
 # Runs that meet a joint within this angle (radians) of straight on are one stroke.
 STRAIGHT_ON, CROSSING_ON = 0.7, 1.2
+# … unless one is so many times as wide as the other.
+OTHER_PEN = 1.35
 # A run says where its middle is from this many radii of the joint on.
 CLEAR = 1.35
 # Length (in widths) of a run over which its direction at a joint is read.
@@ -56,9 +58,14 @@ SEARCH, SEARCH_PX = 1.6, 2.0
 SCRAP = 1.1
 
 
+TIED = -3
+
+
 @dataclass(frozen=True, eq=False)
 class Path:
-    """Middle points of one stroke, shape (n, 2), px, and its width, px. ends: joints at both ends, -1 where free.
+    """Middle points of one stroke, shape (n, 2), px, and its width, px.
+
+    ends: joints at both ends, -1 where free, TIED where it ends on a thicker stroke, but not on its middle.
     through: joints that it goes straight through.
     """
 
@@ -68,12 +75,18 @@ class Path:
     ends: tuple[int, int]
     through: frozenset[int]
 
+    def placed(self, scale: float, joints: int = 0) -> Path:
+        """In px of a picture that was reduced by `scale`, its joints numbered from another on."""
+        first, last = (end + joints if end >= 0 else end for end in self.ends)
+        through = frozenset(joint + joints for joint in self.through)
+        return replace(self, points=self.points * scale, width=self.width * scale, ends=(first, last), through=through)
+
 
 def stroke_paths(bones: Skeleton, field: InkField) -> list[Path]:
     """Strokes: runs joined where they go straight on through a joint; ends led to where they meet."""
     middles = [_middle(r, bones, field) for r in bones.runs]
     places = _meeting_places(_headings(middles, alone=False), bones.joints)
-    following = _straight_on(_headings(middles, alone=True), len(bones.joints))
+    following = _straight_on(_headings(middles, alone=True), [m.width for m in middles], len(bones.joints))
     used: set[int] = set()
     paths = []
     # A stroke begins at an end that does not go on, else anywhere.
@@ -143,7 +156,7 @@ def _ends_led(k: int, paths: Sequence[Path], passing: Sequence[Sequence[int]], p
 
 def _led_on(points: Array, width: float, passing: Sequence[Array], field: InkField) -> Array | None:
     """Where a line led on straight from its end first meets another; None where it does not, or runs over paper."""
-    start, direction = points[-1], _leaving(points, width)
+    start, direction = points[-1], leaving(points, width)
     many = max(2, round(LED_ON * width))
     ray = start + np.linspace(0, LED_ON * width, many)[:, None] * direction
     strokes = shapely.MultiLineString(list(passing))
@@ -168,7 +181,7 @@ def _bridge(before: Array, after: Array, width: float, field: InkField) -> Array
     gap = float(np.linalg.norm(end - start))
     if gap < 2:
         return np.empty((0, 2))
-    out, into = _leaving(before, width), -_leaving(after[::-1], width)
+    out, into = leaving(before, width), -leaving(after[::-1], width)
     corner = _corner(start, out, end, into, width, field)
     if corner is not None:
         return _line(start, corner, end)
@@ -207,7 +220,7 @@ def _corner(start: Array, out: Array, end: Array, into: Array, width: float, fie
     return at if bool((between(field.values, shown) > field.level).all()) else None
 
 
-def _leaving(points: Array, width: float) -> Array:
+def leaving(points: Array, width: float) -> Array:
     """Unit direction in which points about a px apart run out at their end: that of the line they lie on, else of a
     parabola through the last ones.
     """
@@ -246,9 +259,9 @@ def _heading(middle: _Middle, end: int, alone: bool) -> tuple[Array, Array]:
     believed, clear = middle.points[middle.believed], middle.line
     if end == 0:
         believed, clear = believed[::-1], clear[::-1]
-    direction = _leaving(believed, middle.width)
+    direction = leaving(believed, middle.width)
     if alone:
-        own = _leaving(clear, middle.width)
+        own = leaving(clear, middle.width)
         if own @ direction > np.cos(DRAWN_ASIDE):
             return clear[-1], own
     return believed[-1], direction
@@ -299,7 +312,9 @@ def _turning(one: _Leaving, other: _Leaving) -> float:
     return float(turns.sum())
 
 
-def _straight_on(headings: Sequence[_Leaving], joints: int) -> dict[tuple[int, int], tuple[int, int]]:
+def _straight_on(
+    headings: Sequence[_Leaving], widths: Sequence[float], joints: int
+) -> dict[tuple[int, int], tuple[int, int]]:
     """For an end of a run, the end of the run in which it goes straight on."""
     following: dict[tuple[int, int], tuple[int, int]] = {}
     here: list[list[_Leaving]] = [[] for _ in range(joints)]
@@ -312,6 +327,9 @@ def _straight_on(headings: Sequence[_Leaving], joints: int) -> dict[tuple[int, i
             # Of four, what is left over when two went straight on is the other stroke of a crossing.
             most = CROSSING_ON if len(ends) == 4 and len(taken) == 2 else STRAIGHT_ON
             one, other = (ends[a].run, ends[a].end), (ends[b].run, ends[b].end)
+            thin, thick = sorted((widths[one[0]], widths[other[0]]))
+            if thick > OTHER_PEN * thin:
+                continue
             if bend < most and a not in taken and b not in taken and one != other:
                 taken |= {a, b}
                 following[one], following[other] = other, one
@@ -398,7 +416,7 @@ def _with_corners(
         before, after = (points[a:b][keep[a:b]] for a, b in ((max(0, low - reach), max(0, low)), (high, high + reach)))
         if min(len(before), len(after)) < max(2, more) or end - begin > BEND * width:
             continue
-        corner = _corner(before[-1], _leaving(before, width), after[0], -_leaving(after[::-1], width), width, field)
+        corner = _corner(before[-1], leaving(before, width), after[0], -leaving(after[::-1], width), width, field)
         if corner is not None:
             keep[low:high] = False
             corners[low] = _line(before[-1], corner, after[0])

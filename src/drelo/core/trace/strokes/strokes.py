@@ -3,41 +3,32 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 import cv2
 import numpy as np
-import shapely
 from numpy.typing import NDArray
 
 from drelo.core.errors import Refusal
-from drelo.core.outline.drawn import Cap, Join
 from drelo.core.outline.outline import Outline
 from drelo.core.picture.decode import Picture
 from drelo.core.picture.field import InkField, ink_field
 from drelo.core.trace.area import cut
 from drelo.core.trace.check.mending import mended
-from drelo.core.trace.contours.fit import contours, opened, through
-from drelo.core.trace.corners.corners import MIN_TURN, find_corners
-from drelo.core.trace.corners.tips import calmed_between_tips, there_and_back, with_tips
-from drelo.core.trace.fit.curves import Cloud, Curves, Flags, edges, probes
-from drelo.core.trace.fit.merge import merged
-from drelo.core.trace.fit.refine import joined, settle, turns
-from drelo.core.trace.fit.scene import blur_between
-from drelo.core.trace.fit.segments import segment
+from drelo.core.trace.contours.fit import contours, through
+from drelo.core.trace.fit.curves import Flags
 from drelo.core.trace.fit.trust import HARD_ALONG, HARD_SCALE, Trust, keenness
 from drelo.core.trace.nesting import nested
 from drelo.core.trace.ranges import check_calm, check_common, check_level, edge_length
-from drelo.core.trace.seen.coverage import between, coverage
 from drelo.core.trace.seen.level_lines import ClosedLines
-from drelo.core.trace.seen.samples import sample
 from drelo.core.trace.settings import StrokeSettings as StrokeSettings
-from drelo.core.trace.strokes.middles import HEADING, Path, ink_ahead, stroke_paths
-from drelo.core.trace.strokes.skeleton import skeleton
+from drelo.core.trace.strokes.fitting import Strokes, covered, first_fit, made_by, refined
+from drelo.core.trace.strokes.middles import Path
+from drelo.core.trace.strokes.pens import by_pen, far_parts
+from drelo.core.trace.strokes.reading import check_count, read_pen
+from drelo.core.trace.strokes.ties import tied
 from drelo.core.trace.struck import rings_round
 from drelo.core.trace.trace import Line, Trace
-
-Array = NDArray[np.float64]
 
 # px²: smaller pieces of ink are dropped and smaller holes filled when the maker names none.
 SPECK = 6.0
@@ -46,13 +37,11 @@ TOLERANCES = ((0.0, 0.5, 1.0), (0.12, 0.3, 1.4))
 # How much more where more than this share of the ink is lines of one pixel.
 STAIR_TOLERANCE, MOSTLY = 2.2, 0.5
 ROUNDS = 3
-# Strokes are looked for at about this width, px.
-THIN = 6.0
-# Strokes thinner than this share of it are looked for in the picture made twice as large.
-FINE = 0.7
 # Outlines are fitted at a size at which strokes are at least so wide, px.
 ENDS_SEEN = 3.0
-MAX_STROKES = 5000
+# Ink is a stroke's where so much of it is covered; what is lost is so far (px) from all strokes somewhere. It is looked
+# for so often.
+COVERED, FAR, LEFT_ROUNDS = 0.3, 4.0, 2
 
 
 def check_settings(settings: StrokeSettings) -> None:
@@ -80,26 +69,17 @@ def trace_strokes(picture: Picture, settings: StrokeSettings) -> Trace:
         )
     check_calm(edge_length(ink), ink.size)
     # Every piece of ink is a stroke at least, and thinning is slow.
-    _check_count(cv2.connectedComponents(ink.astype(np.uint8), connectivity=8)[0] - 1)
-    small, scale = _reduced(ink, field)
-    bones = skeleton(small.values > small.level)
-    _check_count(len(bones.runs))
-    paths = stroke_paths(bones, small)
-    if not paths:
-        raise Refusal("No line is left. Allow smaller specks, or use mode ink for dots and solid shapes.", "speck")
+    check_count(cv2.connectedComponents(ink.astype(np.uint8), connectivity=8)[0] - 1)
     tolerance = float(np.interp(settings.smooth, *TOLERANCES)) * (1 + min(field.noise / 20, 0.6))
     along = 0.0
     if field.plain is not None and field.plain[ink].mean() > MOSTLY:
         # The middle of a line of one pixel is a staircase.
-        tolerance, along = tolerance * STAIR_TOLERANCE, HARD_ALONG / scale
+        tolerance, along = tolerance * STAIR_TOLERANCE, HARD_ALONG
     trust = Trust(
-        (0.75 + min(field.noise / 40, 0.8) + (HARD_SCALE if along else 0.0)) * keenness(settings.keen),
-        tolerance / min(scale, 2.0),
-        along,
+        (0.75 + min(field.noise / 40, 0.8) + (HARD_SCALE if along else 0.0)) * keenness(settings.keen), tolerance, along
     )
-    strokes = _refined(
-        _first(paths, small, trust).enlarged(scale), paths, field, tolerance, 1 if settings.quick else ROUNDS
-    )
+    paths, strokes = _read(ink, field, trust)
+    strokes = refined(strokes, paths, field, tolerance, 1 if settings.quick else ROUNDS)
     if settings.width is not None:
         strokes = replace(strokes, width=np.full(len(paths), settings.width))
     drawn = contours(strokes.curves, len(paths), part.offset)
@@ -114,71 +94,58 @@ def trace_strokes(picture: Picture, settings: StrokeSettings) -> Trace:
     )
 
 
-def _check_count(count: int) -> None:
-    if count > MAX_STROKES:
-        raise Refusal(
-            f"The picture falls into {count} strokes; at most {MAX_STROKES} can be worked with. "
-            "Raise the speck size, or use mode ink for a picture that is no line drawing.",
-            "speck",
-        )
+def _read(ink: Flags, field: InkField, trust: Trust) -> tuple[list[Path], Strokes]:
+    """Paths and first fits of all strokes, pen by pen, the thickest first; raises Refusal when there are none."""
+    pens = by_pen(ink, field.values, field.level)
+    known: list[Path] = []
+    fits: list[Strokes] = []
+    thick, joints = np.zeros_like(ink), 0
+    for pen in pens:
+        known, more, joints = _with_pen(pen, ink, thick, known, joints, field, trust)
+        fits += more
+        thick = thick | pen
+    for _ in range(LEFT_ROUNDS):
+        # What no stroke covers was lost: it is read by itself.
+        left = ink if not fits else _left(ink, made_by(_together(fits), ink.shape))
+        if not left.any() or not fits:
+            break
+        known, more, joints = _with_pen(left, ink, ink & ~left, known, joints, field, trust)
+        fits += more
+    if not known:
+        raise Refusal("No line is left. Allow smaller specks, or use mode ink for dots and solid shapes.", "speck")
+    return known, _together(fits)
 
 
-def _outlines(
-    strokes: _Strokes, tolerance: float, offset: tuple[float, float], shape: tuple[int, ...]
-) -> tuple[Outline, ...]:
-    """What the strokes cover of the picture, as closed outlines."""
-    starts, _, bounds = _covered(strokes, shape)
-    # Of thin strokes the ends are smaller than what lines are sampled at.
-    large = max(1.0, ENDS_SEEN / float(np.median(strokes.width)))
-    lines = ClosedLines(starts * large, bounds)
-    fitted, _ = mended(through(lines, tolerance / 2), lines.moved((0.0, 0.0)), tolerance)
-    return nested([c.transformed(1 / large, *offset) for c in fitted])
+def _with_pen(
+    pen: Flags, ink: Flags, thick: Flags, known: list[Path], joints: int, field: InkField, trust: Trust
+) -> tuple[list[Path], list[Strokes], int]:
+    """What is known with the strokes of one more pen, the first fit of these, and how many joints there are then."""
+    read = read_pen(pen, ink, field, joints)
+    joints = max([joints - 1, *(j for p in read.paths for j in (*p.ends, *p.through))]) + 1
+    paths, known, joints = tied(read.paths, known, thick, joints)
+    if not paths:
+        return known, [], joints
+    scale = read.scale
+    local = replace(trust, tolerance=trust.tolerance / min(scale, 2.0), along=trust.along / scale)
+    fit = first_fit([p.placed(1 / scale) for p in paths], read.field, local).enlarged(scale)
+    return [*known, *paths], [fit], joints
 
 
-@dataclass(frozen=True, eq=False)
-class _Strokes:
-    """Fitted strokes: their curves, and of each stroke its width (px), ends, corners, and whether it is closed."""
-
-    curves: Curves
-    width: Array
-    caps: list[Cap]
-    joins: list[Join]
-    closed: Flags
-
-    def enlarged(self, scale: float) -> _Strokes:
-        curves = replace(self.curves, node=self.curves.node * scale, handles=self.curves.handles * scale)
-        return replace(self, curves=curves, width=self.width * scale)
+def _together(fits: Sequence[Strokes]) -> Strokes:
+    whole = fits[0]
+    for more in fits[1:]:
+        whole = whole.and_more(more)
+    return whole
 
 
-def _reduced(ink: Flags, field: InkField) -> tuple[InkField, float]:
-    """The field with only the ink that counts, reduced so far that strokes are a few px wide, and by how much.
-
-    The middle of thick strokes frays at ends and corners; thin ones are enlarged, for theirs is known to a pixel only.
-    """
-    values = np.where(ink, np.maximum(field.values, np.float32(field.level) + np.float32(1e-3)), field.values)
-    values = np.where(ink, values, np.minimum(values, np.float32(field.level) - np.float32(1e-3)))
-    radius = cv2.distanceTransform(np.pad(ink, 1).astype(np.uint8), cv2.DIST_L2, cv2.DIST_MASK_PRECISE)
-    crest = (radius >= cv2.dilate(radius, np.ones((3, 3), np.uint8))) & (radius > 0)
-    scale = 2 * float(np.median(radius[crest])) / THIN
-    if scale < FINE:
-        twice = cv2.resize(values, None, fx=2, fy=2, interpolation=cv2.INTER_CUBIC)
-        return replace(field, values=np.asarray(twice, np.float32)), 0.5
-    if scale < 1.25:
-        return replace(field, values=values), 1.0
-    height, wide = ink.shape
-    # The scale is made one that the width takes without rest; the height is padded to it.
-    across = max(8, round(wide / scale))
-    scale = wide / across
-    down = int(np.ceil(height / scale))
-    padded = np.pad(values, ((0, int(np.ceil(down * scale)) - height), (0, 0)), constant_values=0)
-    exact = cv2.warpAffine(
-        cv2.GaussianBlur(padded, (0, 0), scale / 2.4),
-        np.array([[scale, 0, scale / 2 - 0.5], [0, scale, scale / 2 - 0.5]]),
-        (across, down),
-        flags=cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP,
-        borderMode=cv2.BORDER_REPLICATE,
-    )
-    return replace(field, values=np.asarray(exact, np.float32)), scale
+def _left(ink: Flags, made: NDArray[np.float32]) -> Flags:
+    """Ink that lies far from all strokes, with what hangs on it."""
+    covered = made > COVERED
+    beside = np.asarray(cv2.dilate(covered.astype(np.uint8), np.ones((3, 3), np.uint8)), bool)
+    parts, furthest = far_parts(ink & ~beside, covered)
+    far = furthest >= FAR
+    far[0] = False
+    return np.asarray(far[parts])
 
 
 def _clean(ink: Flags, speck: float) -> tuple[Flags, int]:
@@ -194,167 +161,13 @@ def _clean(ink: Flags, speck: float) -> tuple[Flags, int]:
     return ink, dropped
 
 
-def _first(paths: Sequence[Path], field: InkField, trust: Trust) -> _Strokes:
-    """Strokes through the middle points of the paths."""
-    closed = np.array([p.closed for p in paths])
-    width = np.array([p.width for p in paths])
-    ends = [_capped(p, field) for p in paths]
-    lines = there_and_back([p for p, _ in ends], closed)
-    samples = sample(lines)
-    if trust.along > 0:
-        samples = calmed_between_tips(samples, closed, trust.along)
-    # Inside a bend the middle is drawn off over half the width.
-    scale = trust.scale + float(np.median(width)) / 5
-    corners = with_tips(find_corners(samples, scale), samples, closed)
-    curves, cloud, begin = segment(samples, corners, scale, trust.tolerance)
-    size = np.diff(samples.starts)
-    forward = closed[curves.line] | ((begin - samples.starts[curves.line]) * 2 < size[curves.line])
-    curves, cloud = opened(curves, cloud, forward, ~closed, samples.points[samples.starts[:-1] + size // 2])
-    curves = joined(settle(curves, cloud, 2))
-    curves = joined(merged(curves, cloud, 0.25 * trust.tolerance))
-    return _Strokes(curves, width, [c for _, c in ends], _joins(curves, width, field), closed)
-
-
-def _refined(strokes: _Strokes, paths: Sequence[Path], field: InkField, tolerance: float, rounds: int) -> _Strokes:
-    """Strokes moved and widened until the picture that they would make is the picture."""
-    for turn in range(rounds):
-        cloud, wider = _observed(strokes, field)
-        curves = joined(settle(strokes.curves, cloud, 1))
-        if turn == 1:
-            curves = joined(merged(curves, cloud, 0.25 * tolerance))
-        strokes = replace(strokes, curves=curves, width=np.maximum(strokes.width + wider, 0.3))
-    curves = _met(strokes.curves, paths)
-    return replace(strokes, curves=curves, joins=_joins(curves, strokes.width, field))
-
-
-def _met(curves: Curves, paths: Sequence[Path]) -> Curves:
-    """Ends that lie at a joint brought together: onto the stroke that goes through there, else into their middle."""
-    node = curves.node.copy()
-    last = np.flatnonzero(curves.void)
-    first = curves.following[last]
-    number = {int(line): (int(a), int(b)) for line, a, b in zip(curves.line[last], first, last, strict=True)}
-    ends: dict[int, list[int]] = {}
-    for k, path in enumerate(paths):
-        for end in (0, 1):
-            if k in number and path.ends[end] >= 0:
-                ends.setdefault(path.ends[end], []).append(number[k][end])
-    outline = edges(curves, 0.01)
-    for joint, nodes in ends.items():
-        passing = [k for k, path in enumerate(paths) if joint in path.through]
-        if passing:
-            on = np.isin(outline.line, passing)
-            pieces = shapely.linestrings(np.stack([outline.starts[on], outline.ends[on]], axis=1))
-            run = shapely.multilinestrings(np.atleast_1d(np.asarray(pieces)))
-            for n in nodes:
-                node[n] = shapely.get_coordinates(shapely.shortest_line(run, shapely.Point(node[n])))[0]
-        else:
-            node[nodes] = node[nodes].mean(axis=0)
-    return replace(curves, node=node)
-
-
-def _capped(path: Path, field: InkField) -> tuple[Array, Cap]:
-    """Points led to the end of the stroke where it ends freely, and how its ends are shaped."""
-    points = path.points
-    if path.closed:
-        return points, "round"
-    flat = []
-    for end in (0, 1):
-        if path.ends[end] != -1:
-            continue
-        line = points if end == 1 else points[::-1]
-        many = min(len(line), max(2, round(HEADING * path.width)))
-        centre = line[-many:].mean(axis=0)
-        _, _, axes = np.linalg.svd(line[-many:] - centre, full_matrices=False)
-        direction = axes[0] if (line[-1] - line[-many]) @ axes[0] >= 0 else -axes[0]
-        last = line[-1]
-        reach = float(np.nan_to_num(ink_ahead(field, last[None], direction[None], 5 * path.width + 4)[0], nan=0.0))
-        side = np.array([-direction[1], direction[0]]) * 0.38 * path.width
-        # A flat end is as wide as the stroke right up to it; a round one is not.
-        corner = last + direction * max(reach - 0.12 * path.width, 0)
-        flat.append(bool((between(field.values, np.stack([corner + side, corner - side])) > field.level).all()))
-        tip = last + direction * (reach if flat[-1] else max(reach - path.width / 2, 0.0))
-        line = np.concatenate([line, tip[None]])
-        points = line if end == 1 else line[::-1]
-    return points, "flat" if flat and all(flat) else "round"
-
-
-def _joins(curves: Curves, width: Array, field: InkField) -> list[Join]:
-    """Whether the corners of each stroke are mitred or round, by what the picture shows outside them."""
-    sharp = np.flatnonzero((turns(curves) > MIN_TURN) & ~curves.void & ~curves.void[curves.before])
-    p = curves.control
-    out = p[sharp, 1] - p[sharp, 0]
-    into = p[curves.before[sharp], 3] - p[curves.before[sharp], 2]
-    out, into = (v / np.maximum(np.linalg.norm(v, axis=1, keepdims=True), 1e-9) for v in (out, into))
-    away = into - out
-    length = np.linalg.norm(away, axis=1)
-    half = np.arcsin(np.clip(length / 2, 0, 0.95))
-    radius = width[curves.line[sharp]] / 2
-    tip = (radius + np.minimum(radius / np.cos(half), 2 * radius)) / 2
-    at = p[sharp, 0] + away / np.maximum(length, 1e-9)[:, None] * tip[:, None]
-    full = between(field.values, at) > field.level
-    votes = np.bincount(curves.line[sharp], np.where(full, 1.0, -1.0), len(width))
-    return ["mitre" if v > 0 else "round" for v in votes]
-
-
-def _observed(strokes: _Strokes, field: InkField) -> tuple[Cloud, Array]:
-    """Where the middle truly lies beside points of the strokes, and by how much each stroke is wider, px.
-
-    The picture that the strokes would make is compared with the real one at both of their edges.
-    """
-    curves, width = strokes.curves, strokes.width
-    made = _made(strokes, field.values.shape)
-    found = probes(curves, 1.5, 8)
-    line = curves.line[found.segment]
-    half = (width[line] / 2)[:, None] * found.normal
-    outward, slopes, reals = [], [], []
-    for side in (1.0, -1.0):
-        at, normal = found.at + side * half, side * found.normal
-        slopes.append(between(made, at - normal / 2) - between(made, at + normal / 2))
-        reals.append(between(field.values, at - normal / 2) - between(field.values, at + normal / 2))
-    blur = blur_between(float(np.median(reals[0])), float(np.median(slopes[0])))
-    if blur > 0.3:
-        blurred = np.asarray(cv2.GaussianBlur(made, (0, 0), blur, borderType=cv2.BORDER_REPLICATE), np.float32)
-        made = blurred if field.plain is None else np.where(field.plain, made, blurred)
-    weights = []
-    for side in (1.0, -1.0):
-        at, normal = found.at + side * half, side * found.normal
-        slope = between(made, at - normal / 2) - between(made, at + normal / 2)
-        typical = max(float(np.median(slope)), 0.02)
-        ahead = between(field.values, at) - field.level - between(made, at) + 0.5
-        outward.append(np.clip(ahead / np.maximum(slope, 0.35 * typical), -0.7, 0.7))
-        weights.append(np.clip(slope / typical, 0.0, 1.0))
-    weight = np.minimum(weights[0], weights[1])
-    total = np.maximum(np.bincount(line, weight, len(width)), 1e-9)
-    wider = np.bincount(line, weight * (outward[0] + outward[1]), len(width)) / total
-    shift = (outward[0] - outward[1]) / 2
-    cloud = Cloud(found, found.at + found.normal * shift[:, None], np.maximum(weight, 0.02))
-    return cloud, wider
-
-
-def _made(strokes: _Strokes, shape: tuple[int, ...]) -> NDArray[np.float32]:
-    starts, ends, _ = _covered(strokes, shape)
-    return coverage(starts, ends, shape[1], shape[0])
-
-
-def _covered(strokes: _Strokes, shape: tuple[int, ...]) -> tuple[Array, Array, NDArray[np.int64]]:
-    """Edges (starts and ends, each (n, 2)) round what the strokes cover of a picture of `shape` (height, width), ring
-    by ring, and where each ring begins.
-    """
-    outline = edges(strokes.curves, 0.03)
-    width = strokes.width
-    bounds = np.searchsorted(outline.line, np.arange(len(width) + 1))
-    bands = []
-    for k in range(len(width)):
-        points = outline.starts[bounds[k] : bounds[k + 1]]
-        if strokes.closed[k] and len(points) >= 3:
-            run: shapely.Geometry = shapely.LinearRing(points)
-        else:
-            run = shapely.LineString(np.concatenate([points, outline.ends[bounds[k + 1] - 1][None]]))
-        cap, join = strokes.caps[k], strokes.joins[k]
-        bands.append(shapely.buffer(run, width[k] / 2, quad_segs=12, cap_style=cap, join_style=join, mitre_limit=4))
-    area = shapely.intersection(shapely.union_all(np.array(bands)), shapely.box(0, 0, shape[1], shape[0]))
-    rings = [shapely.get_coordinates(r) for r in shapely.get_rings(shapely.get_parts(shapely.orient_polygons(area)))]
-    # Shapely runs with the area on its left with y up, which is its right as seen on the screen.
-    turned = [ring[::-1] for ring in rings]
-    bounds_of = np.concatenate([[0], np.cumsum([len(r) - 1 for r in turned])])
-    return np.concatenate([r[:-1] for r in turned]), np.concatenate([r[1:] for r in turned]), bounds_of
+def _outlines(
+    strokes: Strokes, tolerance: float, offset: tuple[float, float], shape: tuple[int, ...]
+) -> tuple[Outline, ...]:
+    """What the strokes cover of the picture, as closed outlines."""
+    starts, _, bounds = covered(strokes, shape)
+    # Of thin strokes the ends are smaller than what lines are sampled at.
+    large = max(1.0, ENDS_SEEN / float(np.median(strokes.width)))
+    lines = ClosedLines(starts * large, bounds)
+    fitted, _ = mended(through(lines, tolerance / 2), lines.moved((0.0, 0.0)), tolerance)
+    return nested([c.transformed(1 / large, *offset) for c in fitted])
