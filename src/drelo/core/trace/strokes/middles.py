@@ -23,7 +23,7 @@ Array = NDArray[np.float64]
 # Runs that meet a joint within this angle (radians) of straight on are one stroke.
 STRAIGHT_ON, CROSSING_ON = 0.7, 1.2
 # … unless one is so many times as wide as the other.
-OTHER_PEN = 1.35
+OTHER_PEN = 1.45
 # A run says where its middle is from this many radii of the joint on.
 CLEAR = 1.35
 # Length (in widths) of a run over which its direction at a joint is read.

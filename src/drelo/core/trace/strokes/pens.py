@@ -26,6 +26,8 @@ CUT = 1.6
 LONG, BLOB = 4.0, 2.3
 # Corners that an opening rounds off lie within this share of its radius, and px, of it.
 CORNER, CORNER_PX = 0.45, 1.5
+# What stands out of a thick stroke by less than so many widths of the thin pen is part of it.
+STUB = 1.2
 
 
 def by_pen(ink: Mask, values: NDArray[np.float32], level: float) -> list[Mask]:
@@ -48,12 +50,12 @@ def _widths(values: NDArray[np.float32], level: float) -> Array:
     """The width of the ink at places along its crests, px, in order."""
     fine = FINE if values.size <= FINE_UP_TO else 1
     large = cv2.resize(values, None, fx=fine, fy=fine, interpolation=cv2.INTER_LINEAR) if fine > 1 else values
-    radius = np.asarray(_radius(np.asarray(large) > level), np.float32)
-    crest = (radius >= np.asarray(cv2.dilate(radius, np.ones((3, 3), np.uint8)))) & (radius > 0)
-    return np.sort(2 * radius[crest].astype(np.float64) - 1) / fine
+    half = radius(np.asarray(large) > level)
+    crest = (half >= np.asarray(cv2.dilate(half, np.ones((3, 3), np.uint8)))) & (half > 0)
+    return np.sort(2 * half[crest].astype(np.float64) - 1) / fine
 
 
-def _radius(ink: Mask) -> NDArray[np.float32]:
+def radius(ink: Mask) -> NDArray[np.float32]:
     """px from every pixel of ink to the paper; beyond the picture there is paper."""
     around = cv2.distanceTransform(np.pad(ink, 1).astype(np.uint8), cv2.DIST_L2, cv2.DIST_MASK_PRECISE)
     return np.asarray(around, np.float32)[1:-1, 1:-1]
@@ -81,9 +83,9 @@ def _cuts(widths: Array) -> list[tuple[float, float]]:
 
 def _thicker(ink: Mask, thin: float, cut: float) -> Mask:
     """What of the ink is drawn by pens thicker than `cut` px; thin: how wide others are at most, px."""
-    radius = _radius(ink)
+    half = radius(ink)
     reach = (cut + 1) / 2
-    core = radius > reach
+    core = half > reach
     if not core.any():
         return np.zeros_like(ink)
     away = cv2.distanceTransform((~core).astype(np.uint8), cv2.DIST_L2, cv2.DIST_MASK_PRECISE)
@@ -94,14 +96,14 @@ def _thicker(ink: Mask, thin: float, cut: float) -> Mask:
         x, y, width, height, area = stats[k].tolist()
         box = np.s_[y : y + height, x : x + width]
         inside = parts[box] == k
-        wide = 2 * float(radius[box][inside].max()) - 1
+        wide = 2 * float(half[box][inside].max()) - 1
         if area < LONG * wide * wide and wide < BLOB * thin:
             opened[box][inside] = False
     if not opened.any():
         return np.zeros_like(ink)
     rest = ink & ~opened
     scraps, furthest = far_parts(rest, opened)
-    corner = furthest <= CORNER * reach + CORNER_PX
+    corner = furthest <= max(CORNER * reach + CORNER_PX, STUB * thin)
     corner[0] = False
     return np.asarray(opened | corner[scraps])
 

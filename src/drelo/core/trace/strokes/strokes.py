@@ -24,7 +24,7 @@ from drelo.core.trace.seen.level_lines import ClosedLines
 from drelo.core.trace.settings import StrokeSettings as StrokeSettings
 from drelo.core.trace.strokes.fitting import Strokes, covered, first_fit, made_by, refined
 from drelo.core.trace.strokes.middles import Path
-from drelo.core.trace.strokes.pens import by_pen, far_parts
+from drelo.core.trace.strokes.pens import by_pen, far_parts, radius
 from drelo.core.trace.strokes.reading import check_count, read_pen
 from drelo.core.trace.strokes.ties import tied
 from drelo.core.trace.struck import rings_round
@@ -39,9 +39,9 @@ STAIR_TOLERANCE, MOSTLY = 2.2, 0.5
 ROUNDS = 3
 # Outlines are fitted at a size at which strokes are at least so wide, px.
 ENDS_SEEN = 3.0
-# Ink is a stroke's where so much of it is covered; what is lost is so far (px) from all strokes somewhere. It is looked
-# for so often.
-COVERED, FAR, LEFT_ROUNDS = 0.3, 4.0, 2
+# Ink is a stroke's where so much of it is covered; what is lost reaches so far from all strokes, px and of its own
+# widths. It is looked for so often.
+COVERED, FAR, FAR_WIDTHS, LEFT_ROUNDS = 0.3, 4.0, 2.0, 2
 
 
 def check_settings(settings: StrokeSettings) -> None:
@@ -142,8 +142,11 @@ def _left(ink: Flags, made: NDArray[np.float32]) -> Flags:
     """Ink that lies far from all strokes, with what hangs on it."""
     covered = made > COVERED
     beside = np.asarray(cv2.dilate(covered.astype(np.uint8), np.ones((3, 3), np.uint8)), bool)
-    parts, furthest = far_parts(ink & ~beside, covered)
-    far = furthest >= FAR
+    rest = ink & ~beside
+    parts, furthest = far_parts(rest, covered)
+    wide = np.zeros(len(furthest))
+    np.maximum.at(wide, parts[rest], 2 * radius(rest)[rest])
+    far = furthest >= np.maximum(FAR, FAR_WIDTHS * wide)
     far[0] = False
     return np.asarray(far[parts])
 
