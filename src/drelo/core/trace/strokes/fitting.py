@@ -27,6 +27,9 @@ from drelo.core.trace.strokes.middles import HEADING, Path, ink_ahead
 
 Array = NDArray[np.float64]
 
+# Strokes so wide, px, tell the blur, where they are so large a share.
+WIDE, WIDE_SHARE = 4.0, 0.05
+
 
 @dataclass(frozen=True, eq=False)
 class Strokes:
@@ -171,7 +174,10 @@ def _observed(strokes: Strokes, field: InkField) -> tuple[Cloud, Array]:
         at, normal = found.at + side * half, side * found.normal
         slopes.append(between(made, at - normal / 2) - between(made, at + normal / 2))
         reals.append(between(field.values, at - normal / 2) - between(field.values, at + normal / 2))
-    blur = blur_between(float(np.median(reals[0])), float(np.median(slopes[0])))
+    # A blur takes from thin lines more than their edges' steepness: it is told by thick ones, where there are some.
+    wide = width[line] >= WIDE
+    wide = wide if wide.mean() >= WIDE_SHARE else np.ones(len(line), bool)
+    blur = blur_between(float(np.median(reals[0][wide])), float(np.median(slopes[0][wide])))
     if blur > 0.3:
         blurred = np.asarray(cv2.GaussianBlur(made, (0, 0), blur, borderType=cv2.BORDER_REPLICATE), np.float32)
         made = blurred if field.plain is None else np.where(field.plain, made, blurred)

@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 from drelo.core.errors import Refusal
 from drelo.core.picture.field import InkField
 from drelo.core.trace.fit.curves import Flags
+from drelo.core.trace.seen.coverage import between
 from drelo.core.trace.strokes.middles import Path, stroke_paths
 from drelo.core.trace.strokes.skeleton import skeleton
 
@@ -21,6 +22,8 @@ THIN = 6.0
 # Strokes thinner than this share of it are looked for in the picture made twice as large.
 FINE = 0.7
 MAX_STROKES = 5000
+# A stroke that runs over paper (less ink than this share of the level) for so many px, and its width, is none there.
+PAPER, OVER_PAPER = 0.5, 3
 
 
 @dataclass(frozen=True, eq=False)
@@ -44,7 +47,29 @@ def read_pen(pen: Mask, ink: Mask, field: InkField, joints: int) -> Reading:
     small, scale = _reduced(pen, field)
     bones = skeleton(small.values > small.level)
     check_count(len(bones.runs))
-    return Reading([p.placed(scale, joints) for p in stroke_paths(bones, small)], small, scale)
+    paths = [part for path in stroke_paths(bones, small) for part in _on_ink(path, small)]
+    return Reading([p.placed(scale, joints) for p in paths], small, scale)
+
+
+def _on_ink(path: Path, field: InkField) -> list[Path]:
+    """A path, px of the field, or what is left of it where it would run over paper."""
+    points = np.concatenate([path.points, path.points[:1]]) if path.closed else path.points
+    steps = np.maximum(1, np.ceil(np.linalg.norm(np.diff(points, axis=0), axis=1))).astype(np.int64)
+    places = np.concatenate([np.linspace(k, k + 1, n, endpoint=False) for k, n in enumerate(steps.tolist())])
+    on = np.stack([np.interp(places, np.arange(len(points)), points[:, k]) for k in (0, 1)], axis=1)
+    paper = between(field.values, on) < PAPER * field.level
+    ends = np.flatnonzero(np.diff(np.concatenate([[False], paper, [False]]).astype(np.int8))).reshape(-1, 2)
+    cuts = [(a, b) for a, b in ends.tolist() if b - a > max(OVER_PAPER, path.width)]
+    if not cuts:
+        return [path]
+    result, begin = [], 0
+    for a, b in [*cuts, (len(on), len(on))]:
+        if a - begin >= max(2, path.width):
+            first = path.ends[0] if begin == 0 and not path.closed else -1
+            last = path.ends[1] if a == len(on) and not path.closed else -1
+            result.append(replace(path, points=on[begin:a], closed=False, ends=(first, last)))
+        begin = b
+    return result
 
 
 def check_count(count: int) -> None:
