@@ -39,6 +39,8 @@ STAIR_TOLERANCE, MOSTLY = 2.2, 0.5
 ROUNDS = 3
 # Outlines are fitted at a size at which strokes are at least so wide, px.
 ENDS_SEEN = 3.0
+# A picture with at most so much noise (of 255) is made crisp by what differs from it blurred by so many px.
+CALM_NOISE, CRISP = 5.0, 2.0
 # Ink is a stroke's where so much of it is covered; what is lost reaches so far from all strokes, px and of its own
 # widths. It is looked for so often.
 COVERED, FAR, FAR_WIDTHS, LEFT_ROUNDS = 0.3, 4.0, 2.0, 2
@@ -61,7 +63,8 @@ def trace_strokes(picture: Picture, settings: StrokeSettings) -> Trace:
     part = cut(picture, settings.area)
     field = part.fenced(ink_field(part.picture, settings.level, settings.invert, settings.local))
     speck = SPECK if settings.speck is None else settings.speck
-    inked = field.values > field.level
+    seen = _crisp(field)
+    inked = seen.values > seen.level
     ink, dropped = _clean(inked, speck)
     if not ink.any():
         raise Refusal(
@@ -78,7 +81,7 @@ def trace_strokes(picture: Picture, settings: StrokeSettings) -> Trace:
     trust = Trust(
         (0.75 + min(field.noise / 40, 0.8) + (HARD_SCALE if along else 0.0)) * keenness(settings.keen), tolerance, along
     )
-    paths, strokes = _read(ink, field, trust)
+    paths, strokes = _read(ink, seen, trust)
     strokes = refined(strokes, paths, field, tolerance, 1 if settings.quick else ROUNDS)
     if settings.width is not None:
         strokes = replace(strokes, width=np.full(len(paths), settings.width))
@@ -92,6 +95,16 @@ def trace_strokes(picture: Picture, settings: StrokeSettings) -> Trace:
         lines=tuple(Line(*line) for line in lines),
         lost=rings_round(inked != ink, 1.0, part.offset) if dropped else (),
     )
+
+
+def _crisp(field: InkField) -> InkField:
+    """The field with lines as dark as their edges are steep: a blur takes hairlines below the level. Edges stay where
+    they are.
+    """
+    if field.hard or field.noise > CALM_NOISE:
+        return field
+    soft = np.asarray(cv2.GaussianBlur(field.values, (0, 0), CRISP, borderType=cv2.BORDER_REPLICATE), np.float32)
+    return replace(field, values=2 * field.values - soft)
 
 
 def _read(ink: Flags, field: InkField, trust: Trust) -> tuple[list[Path], Strokes]:
