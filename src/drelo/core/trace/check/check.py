@@ -5,7 +5,6 @@ from __future__ import annotations
 import numpy as np
 
 from drelo.core.near import points_tree
-from drelo.core.outline.chords import Meetings
 from drelo.core.trace.check.deviation import Deviation
 from drelo.core.trace.trace import Check
 
@@ -13,7 +12,7 @@ from drelo.core.trace.trace import Check
 APART, MOST = 14.0, 60
 
 
-def check_of(again: int, met: Meetings, off: Deviation) -> Check:
+def check_of(again: int, crossings: int, off: Deviation) -> Check:
     """The figures of a trace: of all points of its lines, and where it failed to the last."""
     far = np.concatenate([np.empty((0, 3)), *off.spots])
     seen = off.off if len(off.off) else np.zeros(1)
@@ -21,7 +20,7 @@ def check_of(again: int, met: Meetings, off: Deviation) -> Check:
         mean=float(seen.mean()),
         most=float(np.quantile(seen, 0.99)),
         furthest=float(seen.max()),
-        crossings=len(met),
+        crossings=crossings,
         again=again,
         off=_places(far),
     )

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import cv2
 import numpy as np
@@ -12,6 +12,7 @@ from numpy.typing import NDArray
 from drelo.core.outline.chords import Grid, Meetings, chords_of, distances, grid_of
 from drelo.core.outline.contour import Contour, flattened
 from drelo.core.trace.seen.coverage import coverage
+from drelo.core.trace.seen.level_lines import ClosedLines
 
 Array = NDArray[np.float64]
 Indices = NDArray[np.int64]
@@ -62,11 +63,32 @@ def deviation(
     """
     if not homes:
         return Deviation(np.zeros(0), np.zeros(0, np.int64), [])
-    closed = [c.closed for c in contours]
     points, owner = _together([home[::EVERY] for home in homes])
+    seen = grid_of(chords_of(homes, [c.closed for c in contours]))
+    return _deviation(grid, seen, points, owner, len(contours), allowed, inked)
+
+
+def as_a_whole(contours: Sequence[Contour], lines: ClosedLines, allowed: float) -> Deviation:
+    """What of closed contours is where no line is, and the other way round, whichever belongs to which.
+
+    allowed: px by which a setting lets contours be further off.
+    """
+    made, seen = (
+        grid_of(replace(chords, line=np.zeros(len(chords.line), np.int64)))
+        for chords in (
+            chords_of(flattened(contours, CHORD), [True] * len(contours)),
+            chords_of(lines.moved((0.0, 0.0)), [True] * len(lines)),
+        )
+    )
+    points = lines.points[::EVERY]
+    return _deviation(made, seen, points, np.zeros(len(points), np.int64), 1, allowed, True)
+
+
+def _deviation(
+    grid: Grid, seen: Grid, points: Array, owner: Indices, count: int, allowed: float, inked: bool
+) -> Deviation:
     off = _off(grid, points, owner)
     tried, back_owner = _along(grid)
-    seen = grid_of(chords_of(homes, closed))
     back = _off(seen, tried, back_owner)
     lost, strays = off > BEYOND + allowed, back > BEYOND + allowed
     bad, bad_back = off > (LOST if inked else LOST_EDGE) + allowed, back > SPIKE + allowed
@@ -75,7 +97,7 @@ def deviation(
         patches = _patches(grid, seen, places, BEYOND + allowed)
         bad |= lost & _near(points, patches, allowed)
         bad_back |= strays & _near(tried, patches, allowed)
-    spots = [np.empty((0, 3))] * len(contours)
+    spots = [np.empty((0, 3))] * count
     for i in np.unique(np.concatenate([owner[bad], back_owner[bad_back]])).tolist():
         here, there = bad & (owner == i), bad_back & (back_owner == i)
         spots[i] = np.concatenate([_with(points, off, here), _with(tried, back, there)])

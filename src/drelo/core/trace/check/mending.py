@@ -51,7 +51,7 @@ def mended(found: Sequence[Contour], homes: Sequence[Array], allowed: float) -> 
             break
         for i in fails:
             result[i] = tried[i].again(result[i], homes[i], spots[i], turn > PATIENCE)
-    return result, check_of(sum(t.step >= 0 for t in tried), met, off)
+    return result, check_of(sum(t.step >= 0 for t in tried), len(met), off)
 
 
 LAST = len(STEPS) + len(WHOLE) - 1

@@ -70,7 +70,7 @@ def untangled(
         tried[fresh] += 1
     # Along the border of the picture nothing was seen.
     seen = replace(off, off=off.off[~arcs.border[off.line]])
-    return result, check_of(int(np.count_nonzero(tried)), met, seen)
+    return result, check_of(int(np.count_nonzero(tried)), len(met), seen)
 
 
 def _between_ends(contour: Contour, line: Array) -> Array:

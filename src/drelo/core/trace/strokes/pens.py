@@ -26,8 +26,8 @@ CUT = 1.6
 LONG, BLOB = 4.0, 2.3
 # Corners that an opening rounds off lie within this share of its radius, and px, of it.
 CORNER, CORNER_PX = 0.45, 1.5
-# What stands out of a thick stroke by less than so many widths of the thin pen is part of it.
-STUB = 1.2
+# What stands out of a thick stroke by less than so many widths of the thin pen, or squares of them, is part of it.
+STUB, STUB_AREA = 1.2, 3.0
 
 
 def by_pen(ink: Mask, values: NDArray[np.float32], level: float) -> list[Mask]:
@@ -37,7 +37,7 @@ def by_pen(ink: Mask, values: NDArray[np.float32], level: float) -> list[Mask]:
     """
     layers, rest = [], ink
     for thin, cut in reversed(
-        _cuts(_widths(np.where(ink, values, np.minimum(values, np.float32(0.9 * level))), level))
+        _cuts(widths(np.where(ink, values, np.minimum(values, np.float32(0.9 * level))), level))
     ):
         thick = _thicker(rest, thin, cut)
         if thick.any():
@@ -46,7 +46,7 @@ def by_pen(ink: Mask, values: NDArray[np.float32], level: float) -> list[Mask]:
     return [*layers, rest] if rest.any() else layers
 
 
-def _widths(values: NDArray[np.float32], level: float) -> Array:
+def widths(values: NDArray[np.float32], level: float) -> Array:
     """The width of the ink at places along its crests, px, in order."""
     fine = FINE if values.size <= FINE_UP_TO else 1
     large = cv2.resize(values, None, fx=fine, fy=fine, interpolation=cv2.INTER_LINEAR) if fine > 1 else values
@@ -61,11 +61,11 @@ def radius(ink: Mask) -> NDArray[np.float32]:
     return np.asarray(around, np.float32)[1:-1, 1:-1]
 
 
-def _cuts(widths: Array) -> list[tuple[float, float]]:
+def _cuts(found: Array) -> list[tuple[float, float]]:
     """Between any two pens how wide the thinner one is at most, and where to cut, px, from thin to thick."""
-    if not len(widths):
+    if not len(found):
         return []
-    steps = np.floor(STEPS * np.log2(np.maximum(widths, 1.0))).astype(np.int64)
+    steps = np.floor(STEPS * np.log2(np.maximum(found, 1.0))).astype(np.int64)
     count = np.bincount(steps)
     below, above = np.cumsum(count), np.cumsum(count[::-1])[::-1]
     empty = count <= EMPTY * np.minimum(below - count, above - count)
@@ -103,7 +103,8 @@ def _thicker(ink: Mask, thin: float, cut: float) -> Mask:
         return np.zeros_like(ink)
     rest = ink & ~opened
     scraps, furthest = far_parts(rest, opened)
-    corner = furthest <= max(CORNER * reach + CORNER_PX, STUB * thin)
+    small = np.bincount(scraps.ravel(), minlength=len(furthest)) < STUB_AREA * thin * thin
+    corner = small | (furthest <= max(CORNER * reach + CORNER_PX, STUB * thin))
     corner[0] = False
     return np.asarray(opened | corner[scraps])
 

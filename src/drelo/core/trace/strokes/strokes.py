@@ -14,33 +14,39 @@ from drelo.core.outline.outline import Outline
 from drelo.core.picture.decode import Picture
 from drelo.core.picture.field import InkField, ink_field
 from drelo.core.trace.area import cut
+from drelo.core.trace.check.check import check_of
+from drelo.core.trace.check.deviation import as_a_whole
 from drelo.core.trace.check.mending import mended
 from drelo.core.trace.contours.fit import contours, through
 from drelo.core.trace.fit.curves import Flags
 from drelo.core.trace.fit.trust import HARD_ALONG, HARD_SCALE, Trust, keenness
 from drelo.core.trace.nesting import nested
 from drelo.core.trace.ranges import check_calm, check_common, check_level, edge_length
-from drelo.core.trace.seen.level_lines import ClosedLines
+from drelo.core.trace.seen.level_lines import ClosedLines, level_lines
 from drelo.core.trace.settings import StrokeSettings as StrokeSettings
 from drelo.core.trace.strokes.fitting import Strokes, covered, first_fit, made_by, refined
 from drelo.core.trace.strokes.middles import Path
-from drelo.core.trace.strokes.pens import by_pen, far_parts, radius
+from drelo.core.trace.strokes.pens import by_pen, far_parts, radius, widths
 from drelo.core.trace.strokes.reading import check_count, read_pen
-from drelo.core.trace.strokes.ties import tied
+from drelo.core.trace.strokes.ties import over_dots, tied
 from drelo.core.trace.struck import rings_round
-from drelo.core.trace.trace import Line, Trace
+from drelo.core.trace.trace import Check, Line, Trace
 
 # px²: smaller pieces of ink are dropped and smaller holes filled when the maker names none.
 SPECK = 6.0
 # Distance (px) that a segment may keep from the middle line, at calmness 0, 0.5 and 1.
 TOLERANCES = ((0.0, 0.5, 1.0), (0.12, 0.3, 1.4))
-# How much more where more than this share of the ink is lines of one pixel.
-STAIR_TOLERANCE, MOSTLY = 2.2, 0.5
+# How much more where there is no antialiasing.
+STAIR_TOLERANCE = 2.2
 ROUNDS = 3
 # Outlines are fitted at a size at which strokes are at least so wide, px.
 ENDS_SEEN = 3.0
 # A picture with at most so much noise (of 255) is made crisp by what differs from it blurred by so many px.
 CALM_NOISE, CRISP = 5.0, 2.0
+# … where at least such a share of its lines is so thin, px.
+HAIRS_SHARE, HAIR = 0.05, 3.0
+# A stroke may be wider or thinner here and there by this share of its width.
+UNEVEN = 0.2
 # Ink is a stroke's where so much of it is covered; what is lost reaches so far from all strokes, px and of its own
 # widths. It is looked for so often.
 COVERED, FAR, FAR_WIDTHS, LEFT_ROUNDS = 0.3, 4.0, 2.0, 2
@@ -75,25 +81,27 @@ def trace_strokes(picture: Picture, settings: StrokeSettings) -> Trace:
     check_count(cv2.connectedComponents(ink.astype(np.uint8), connectivity=8)[0] - 1)
     tolerance = float(np.interp(settings.smooth, *TOLERANCES)) * (1 + min(field.noise / 20, 0.6))
     along = 0.0
-    if field.plain is not None and field.plain[ink].mean() > MOSTLY:
-        # The middle of a line of one pixel is a staircase.
+    if field.hard:
+        # The middle of a thin line is a staircase.
         tolerance, along = tolerance * STAIR_TOLERANCE, HARD_ALONG
     trust = Trust(
         (0.75 + min(field.noise / 40, 0.8) + (HARD_SCALE if along else 0.0)) * keenness(settings.keen), tolerance, along
     )
-    paths, strokes = _read(ink, seen, trust)
+    paths, strokes = _read(ink, seen, trust, speck)
     strokes = refined(strokes, paths, field, tolerance, 1 if settings.quick else ROUNDS)
     if settings.width is not None:
         strokes = replace(strokes, width=np.full(len(paths), settings.width))
     drawn = contours(strokes.curves, len(paths), part.offset)
     lines = zip(drawn, strokes.width.tolist(), strokes.caps, strokes.joins, strict=True)
+    outlines, check = _outlines(strokes, tolerance, part.offset, field, ink)
     return Trace(
-        _outlines(strokes, tolerance, part.offset, field.values.shape),
+        outlines,
         level=field.darkness,
         speck=speck,
         dropped=dropped,
         lines=tuple(Line(*line) for line in lines),
         lost=rings_round(inked != ink, 1.0, part.offset) if dropped else (),
+        check=None if settings.quick else check,
     )
 
 
@@ -103,18 +111,21 @@ def _crisp(field: InkField) -> InkField:
     """
     if field.hard or field.noise > CALM_NOISE:
         return field
+    found = widths(field.values, field.level)
+    if not len(found) or np.quantile(found, HAIRS_SHARE) > HAIR:
+        return field
     soft = np.asarray(cv2.GaussianBlur(field.values, (0, 0), CRISP, borderType=cv2.BORDER_REPLICATE), np.float32)
     return replace(field, values=2 * field.values - soft)
 
 
-def _read(ink: Flags, field: InkField, trust: Trust) -> tuple[list[Path], Strokes]:
+def _read(ink: Flags, field: InkField, trust: Trust, pinhole: float) -> tuple[list[Path], Strokes]:
     """Paths and first fits of all strokes, pen by pen, the thickest first; raises Refusal when there are none."""
     pens = by_pen(ink, field.values, field.level)
     known: list[Path] = []
     fits: list[Strokes] = []
     thick, joints = np.zeros_like(ink), 0
     for pen in pens:
-        known, more, joints = _with_pen(pen, ink, thick, known, joints, field, trust)
+        known, more, joints = _with_pen(pen, ink, thick, known, joints, field, trust, pinhole)
         fits += more
         thick = thick | pen
     for _ in range(LEFT_ROUNDS):
@@ -122,7 +133,7 @@ def _read(ink: Flags, field: InkField, trust: Trust) -> tuple[list[Path], Stroke
         left = ink if not fits else _left(ink, made_by(_together(fits), ink.shape))
         if not left.any() or not fits:
             break
-        known, more, joints = _with_pen(left, ink, ink & ~left, known, joints, field, trust)
+        known, more, joints = _with_pen(left, ink, ink & ~left, known, joints, field, trust, pinhole)
         fits += more
     if not known:
         raise Refusal("No line is left. Allow smaller specks, or use mode ink for dots and solid shapes.", "speck")
@@ -130,12 +141,19 @@ def _read(ink: Flags, field: InkField, trust: Trust) -> tuple[list[Path], Stroke
 
 
 def _with_pen(
-    pen: Flags, ink: Flags, thick: Flags, known: list[Path], joints: int, field: InkField, trust: Trust
+    pen: Flags,
+    ink: Flags,
+    thick: Flags,
+    known: list[Path],
+    joints: int,
+    field: InkField,
+    trust: Trust,
+    pinhole: float,
 ) -> tuple[list[Path], list[Strokes], int]:
     """What is known with the strokes of one more pen, the first fit of these, and how many joints there are then."""
     read = read_pen(pen, ink, field, joints)
     joints = max([joints - 1, *(j for p in read.paths for j in (*p.ends, *p.through))]) + 1
-    paths, known, joints = tied(read.paths, known, thick, joints)
+    paths, known, joints = tied(over_dots(read.paths, pinhole), known, thick, joints)
     if not paths:
         return known, [], joints
     scale = read.scale
@@ -178,12 +196,18 @@ def _clean(ink: Flags, speck: float) -> tuple[Flags, int]:
 
 
 def _outlines(
-    strokes: Strokes, tolerance: float, offset: tuple[float, float], shape: tuple[int, ...]
-) -> tuple[Outline, ...]:
-    """What the strokes cover of the picture, as closed outlines."""
-    starts, _, bounds = covered(strokes, shape)
+    strokes: Strokes, tolerance: float, offset: tuple[float, float], field: InkField, ink: Flags
+) -> tuple[tuple[Outline, ...], Check]:
+    """What the strokes cover of the picture, as closed outlines, held against themselves and against the ink."""
+    starts, _, bounds = covered(strokes, field.values.shape)
     # Of thin strokes the ends are smaller than what lines are sampled at.
     large = max(1.0, ENDS_SEEN / float(np.median(strokes.width)))
     lines = ClosedLines(starts * large, bounds)
-    fitted, _ = mended(through(lines, tolerance / 2), lines.moved((0.0, 0.0)), tolerance)
-    return nested([c.transformed(1 / large, *offset) for c in fitted])
+    found, check = mended(through(lines, tolerance / 2), lines.moved((0.0, 0.0)), tolerance)
+    drawn = [c.transformed(1 / large) for c in found]
+    # A pen draws no even width: what it adds to either side is the mode's.
+    uneven = tolerance + UNEVEN * float(np.median(strokes.width))
+    seen = np.where(ink, field.values, np.minimum(field.values, np.float32(0.9 * field.level)))
+    off = as_a_whole(drawn, level_lines(seen, field.level), uneven)
+    held = check_of(check.again, check.crossings, off).enlarged(1.0, offset)
+    return nested([c.transformed(1, *offset) for c in drawn]), held

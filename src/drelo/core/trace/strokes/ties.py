@@ -9,10 +9,13 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
+from drelo.core.near import points_tree
 from drelo.core.trace.strokes.middles import TIED, Path, leaving
 
 Array = NDArray[np.float64]
 Mask = NDArray[np.bool_]
+Following = dict[tuple[int, int], tuple[int, int]]
+"""For an end of a path (its number, and 0 or 1) the end of the path in which it goes on."""
 
 # A thin stroke ends on a thick one when it runs into its ink within so many px, and widths, of where it was read.
 NEAR, NEAR_WIDTHS = 3.0, 1.5
@@ -24,6 +27,8 @@ ASIDE = 0.65
 SAME, SAME_WIDTHS, TURN = 1.0, 0.5, 0.2
 # … and one is so many times as wide as the other at most.
 OTHER_PEN = 1.35
+# Over a white dot they meet within this share of their width, and both are at least so long, px and widths.
+DOT_ASIDE, DOT, DOT_WIDTHS = 0.35, 8.0, 4.0
 
 
 def tied(paths: Sequence[Path], thick: Sequence[Path], ink: Mask, joints: int) -> tuple[list[Path], list[Path], int]:
@@ -59,15 +64,52 @@ def tied(paths: Sequence[Path], thick: Sequence[Path], ink: Mask, joints: int) -
             result[k] = replace(
                 result[k], points=points if end == 1 else points[::-1], ends=(int(ends[0]), int(ends[1]))
             )
-    return (
-        _made_one(result, met),
-        [replace(p, through=frozenset(some)) for p, some in zip(thick, through, strict=True)],
-        joints,
-    )
+    known = [replace(p, through=frozenset(some)) for p, some in zip(thick, through, strict=True)]
+    return _made_one(result, _across(result, met)), known, joints
+
+
+def over_dots(paths: Sequence[Path], pinhole: float) -> list[Path]:
+    """Paths of which two end freely, facing each other over a gap smaller than a pinhole, px², become one."""
+    ends = [(k, e) for k, p in enumerate(paths) for e in (0, 1) if p.ends[e] == -1 and _is_long(p)]
+    if len(ends) < 2:
+        return list(paths)
+    runs = [paths[k].points if e == 1 else paths[k].points[::-1] for k, e in ends]
+    last = np.array([run[-1] for run in runs])
+    ways = [leaving(run, max(paths[k].width, 1.0)) for (k, _), run in zip(ends, runs, strict=True)]
+    following: Following = {}
+    # A run stops half a width before the ink does.
+    reach = [pinhole / paths[k].width + paths[k].width + 1 for k, _ in ends]
+    for a, b in points_tree(last).query_pairs(max(reach), output_type="ndarray").tolist():
+        one, other = ends[a], ends[b]
+        step = last[b] - last[a]
+        apart = float(np.linalg.norm(step))
+        if one[0] == other[0] or one in following or other in following or apart > min(reach[a], reach[b]):
+            continue
+        aside = abs(float(ways[a][0] * step[1] - ways[a][1] * step[0]))
+        thin, wide = sorted((paths[one[0]].width, paths[other[0]].width))
+        onward = float(ways[a] @ ways[b]) < -np.cos(TURN) and float(ways[a] @ step) > 0
+        if onward and aside <= DOT_ASIDE * thin and wide <= OTHER_PEN * thin:
+            following[one], following[other] = other, one
+    return _made_one(paths, following)
+
+
+def _is_long(path: Path) -> bool:
+    """Whether a path is no dot of a dotted line."""
+    length = float(np.linalg.norm(np.diff(path.points, axis=0), axis=1).sum())
+    return not path.closed and length >= max(DOT, DOT_WIDTHS * path.width)
 
 
 def _whole(path: Path) -> Array:
-    return np.concatenate([path.points, path.points[:1]]) if path.closed else path.points
+    """A path's line, led to the tips of its free ends: a run stops half a width before the ink does."""
+    points = path.points
+    if path.closed:
+        return np.concatenate([points, points[:1]])
+    for end in (1, 0):
+        run = points if end == 1 else points[::-1]
+        if path.ends[end] == -1 and len(run) >= 2:
+            tip = run[-1] + path.width / 2 * leaving(run, max(path.width, 1.0))
+            points = np.concatenate([points, tip[None]]) if end == 1 else np.concatenate([tip[None], points])
+    return points
 
 
 def _onto(
@@ -108,9 +150,9 @@ def _onto(
     return None if aside is None else (last + aside[1] * direction, None)
 
 
-def _made_one(paths: Sequence[Path], met: dict[tuple[int, int], tuple[int, Array, Array]]) -> list[Path]:
-    """Paths of which two end at the same place of a thick one, from either side, become one."""
-    following: dict[tuple[int, int], tuple[int, int]] = {}
+def _across(paths: Sequence[Path], met: dict[tuple[int, int], tuple[int, Array, Array]]) -> Following:
+    """Ends at the same place of a thick stroke that go on in each other, from either side."""
+    following: Following = {}
     keys = list(met)
     for a, one in enumerate(keys):
         for other in keys[a + 1 :]:
@@ -121,6 +163,11 @@ def _made_one(paths: Sequence[Path], met: dict[tuple[int, int], tuple[int, Array
             straight = float(met[one][2] @ met[other][2]) < -np.cos(TURN)
             if straight and apart <= max(SAME, SAME_WIDTHS * thin) and wide <= OTHER_PEN * thin:
                 following[one], following[other] = other, one
+    return following
+
+
+def _made_one(paths: Sequence[Path], following: Following) -> list[Path]:
+    """Paths joined where one goes on in another."""
     if not following:
         return list(paths)
     used: set[int] = set()
@@ -133,20 +180,22 @@ def _made_one(paths: Sequence[Path], met: dict[tuple[int, int], tuple[int, Array
             continue
         parts, at, first, last = [], start, paths[start[0]].ends[start[1]], -1
         lengths, widths = [], []
+        through: set[int] = set()
         while at is not None and at[0] not in used:
             path = paths[at[0]]
             used.add(at[0])
             parts.append(path.points if at[1] == 0 else path.points[::-1])
             lengths.append(len(path.points))
             widths.append(path.width)
+            through |= path.through
             last = path.ends[1 - at[1]]
             at = following.get((at[0], 1 - at[1]))  # type: ignore[assignment]
         if len(parts) == 1:
             result.append(paths[start[0]])
             continue
-        # Both ends lie on the thick one: one of them will do.
+        # Where both end at one place, one of them will do.
         points = np.concatenate([parts[0], *(part[1:] for part in parts[1:])])
-        through = frozenset().union(*(p.through for p in paths))
-        ends = (-1, -1) if at is not None else (first, last)
-        result.append(Path(points, float(np.average(widths, weights=lengths)), False, ends, through & frozenset()))
+        width = float(np.average(widths, weights=lengths))
+        closed = at is not None
+        result.append(Path(points, width, closed, (-2, -2) if closed else (first, last), frozenset(through)))
     return result
