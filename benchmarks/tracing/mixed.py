@@ -189,7 +189,10 @@ def hatched() -> Linework:
         aside = float(np.linalg.norm(a + near * way - np.array([460, 320])))
         if aside < 90:
             half = float(np.sqrt(90**2 - aside**2))
-            lines += [(path(top, tuple(a + (near - half) * way)), fine), (path(tuple(a + (near + half) * way), bottom), fine)]
+            lines += [
+                (path(top, tuple(a + (near - half) * way)), fine),
+                (path(tuple(a + (near + half) * way), bottom), fine),
+            ]
         elif np.linalg.norm(b - a) > 20:
             lines.append((path(top, bottom), fine))
     lines += _dimension((160, 540), (760, 540), 2.0) + _dimension((820, 160), (820, 480), 2.0)

@@ -4218,6 +4218,7 @@ export interface components {
          * @description Outlines to export. picked: only these. dpi: of a PNG. tolerance: mm, of a DXF's polylines.
          *
          *     kept: a DXF keeps the sheet's origin. width: so wide all of them together are written, mm; else as they are.
+         *     middles: the middle lines of what was traced as strokes, with their widths, in place of outlines.
          */
         OutlinesRequest: {
             /**
@@ -4235,6 +4236,11 @@ export interface components {
              * @enum {string}
              */
             kind: "svg" | "dxf" | "png";
+            /**
+             * Middles
+             * @default false
+             */
+            middles?: boolean;
             /** Picked */
             picked?: string[];
             /** Revision */

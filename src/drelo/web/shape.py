@@ -110,7 +110,7 @@ def take_outlines(path: PiecePath, body: OutlinesRequest) -> Response:
     document = bench().pieces.at(path.piece_id, body.revision)
     title = bench().pieces.title(path.piece_id)
     wanted = shaping.OutlineFile(
-        body.kind, tuple(body.picked), body.spline, body.tolerance, body.dpi, body.kept, body.width
+        body.kind, tuple(body.picked), body.spline, body.tolerance, body.dpi, body.kept, body.width, body.middles
     )
     data = bench().work(path.piece_id, shaping.outlines, document, wanted)
     asked = [document.model_dump(mode="json"), body.model_dump(exclude={"revision"})]

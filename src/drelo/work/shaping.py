@@ -29,6 +29,7 @@ from drelo.core.piece.shaping import shaped
 from drelo.core.piece.shaping.areas import find_leak
 from drelo.core.piece.shaping.workshop import Item, Known, items, origin_of
 from drelo.core.piece.words import Offer, offers
+from drelo.core.trace.trace import Line
 from drelo.formats.drawing_in import Brought, Drawing, Reading, read_drawing
 from drelo.formats.dxf import Layer, write_dxf
 from drelo.formats.fonts import NAMES, shipped_font
@@ -172,6 +173,7 @@ class OutlineFile:
     """A file of outlines. picked: only these; kept: the sheet's own origin instead of the corner of all.
 
     spline: of a DXF, else polylines within a tolerance, mm. dpi: of a PNG. width: of all, in place of their own, mm.
+    middles: the middle lines of what was traced as strokes, with their widths, in place of outlines.
     """
 
     kind: Literal["svg", "dxf", "png"]
@@ -181,6 +183,7 @@ class OutlineFile:
     dpi: float
     kept: bool
     width: float | None = None
+    middles: bool = False
 
 
 Drawn = dict[tuple[str, str], tuple[list[Outline], list[Contour]]]
@@ -189,6 +192,8 @@ Drawn = dict[tuple[str, str], tuple[list[Outline], list[Contour]]]
 
 def outlines(checkpoint: Checkpoint, document: Document, assets: Mapping[str, bytes], wanted: OutlineFile) -> bytes:
     """Outlines as SVG, DXF or PNG. Raises Refusal when there is nothing to write."""
+    if wanted.middles:
+        return _middle_lines(evaluation(checkpoint, assets).middle_lines(document), wanted)
     shop = evaluation(checkpoint, assets).workshop(document)
     names = wanted.picked or [r.id for r in shop.regions] + [line.id for line in shop.art.lines]
     found = items(shop, names) if names else []
@@ -215,6 +220,29 @@ def outlines(checkpoint: Checkpoint, document: Document, assets: Mapping[str, by
         case "dxf":
             # The drawing's origin is its lower left corner.
             return _as_dxf(drawn, 0.0 if wanted.kept else -height, wanted, told)
+
+
+def _middle_lines(lines: Sequence[Line], wanted: OutlineFile) -> bytes:
+    """Middle lines, mm on the sheet, as SVG with their widths or as DXF, a layer a width."""
+    if wanted.kind == "png":
+        raise Refusal("Middle lines go into SVG or DXF. Choose one of them, or export outlines.", "kind")
+    if not lines:
+        raise Refusal("Nothing was traced as strokes, so there are no middle lines. Export outlines.", "middles")
+    # A line reaches half its width beyond its middle.
+    boxes = np.array([np.array(n.contour.bounds) + n.width / 2 * np.array([-1, -1, 1, 1]) for n in lines])
+    low, high = boxes[:, :2].min(axis=0), boxes[:, 2:].max(axis=0)
+    by = wanted.width / float(high[0] - low[0]) if wanted.width and high[0] > low[0] else 1.0
+    kept = wanted.kept and wanted.kind == "dxf"
+    dx, dy = (0.0, 0.0) if kept else (-by * float(low[0]), -by * float(low[1]))
+    width, height = (by * float(v) for v in high - low)
+    placed = [line.transformed(by, dx, dy) for line in lines]
+    if wanted.kind == "svg":
+        return write_svg([], width, height, lines=placed)
+    by_width: dict[str, list[Contour]] = {}
+    for line in placed:
+        by_width.setdefault(f"{line.width:.1f} mm", []).append(line.contour.transformed(1, 0, 0.0 if kept else -height))
+    layers = [Layer(name, INK, contours) for name, contours in by_width.items()]
+    return write_dxf(layers, "spline" if wanted.spline else "polyline", wanted.tolerance)
 
 
 def _as_svg(drawn: Drawn, width: float, height: float, told: str) -> bytes:

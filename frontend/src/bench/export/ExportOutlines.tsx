@@ -3,14 +3,19 @@ import { useState } from "react";
 
 import { api, data, type Schemas } from "../../api/client";
 import { Button } from "../../ui/Button";
-import { NumberField, PLAIN, SwitchField } from "../../ui/fields";
+import { Choice, NumberField, PLAIN, SwitchField } from "../../ui/fields";
 import { formatLength, unitName } from "../../ui/length";
-import { useUnits } from "../select";
+import { useShown, useUnits } from "../select";
 import { boxOf, idsOf } from "../shape/objects";
 import { useItems, usePicked } from "../shape/useSheet";
 import { lengths } from "../stops/parts";
 import { useBench } from "../store";
 import { download, sizeWords } from "./download";
+
+const WHAT = [
+  { value: "outlines", name: "Outlines" },
+  { value: "middles", name: "Middle lines" },
+] as const;
 
 export type OutlineKind = Schemas["OutlinesRequest"]["kind"];
 
@@ -26,7 +31,10 @@ export function ExportOutlines({ kind }: { kind: OutlineKind }) {
   const [tolerance, setTolerance] = useState(0.01);
   const [dpi, setDpi] = useState(300);
   const [typed, setTyped] = useState<number | null>(null);
-  const written = only && picked.length ? picked : items;
+  const strokes = useShown()?.traces.some((trace) => trace.stroke_width !== null) && kind !== "png";
+  const [what, setWhat] = useState<"outlines" | "middles">("outlines");
+  const middles = strokes && what === "middles";
+  const written = only && picked.length && !middles ? picked : items;
   const box = boxOf(written);
   const width = typed ?? box?.width ?? 0;
   const by = box?.width ? width / box.width : 1;
@@ -45,6 +53,7 @@ export function ExportOutlines({ kind }: { kind: OutlineKind }) {
             dpi,
             kept,
             width: typed,
+            middles: Boolean(middles),
           },
         }),
       );
@@ -53,6 +62,18 @@ export function ExportOutlines({ kind }: { kind: OutlineKind }) {
   });
   return (
     <>
+      {strokes && (
+        <div className="mb-2">
+          <Choice label="Lines to export" value={what} options={WHAT} onChange={setWhat} />
+          <p className="text-soft pt-1 text-xs">
+            {middles
+              ? kind === "svg"
+                ? "One path a stroke, along its middle, with its width."
+                : "One line a stroke, along its middle; a layer for each width."
+              : "Closed outlines round what the strokes cover."}
+          </p>
+        </div>
+      )}
       <div className="space-y-1.5">
         <NumberField
           label="Width"
@@ -80,7 +101,9 @@ export function ExportOutlines({ kind }: { kind: OutlineKind }) {
           )}
         </p>
       </div>
-      {picked.length > 0 && <SwitchField label="Only what is picked" checked={only} onChange={setOnly} />}
+      {picked.length > 0 && !middles && (
+        <SwitchField label="Only what is picked" checked={only} onChange={setOnly} />
+      )}
       {kind === "dxf" && (
         <>
           <SwitchField label="Curves as splines" checked={spline} onChange={setSpline} />

@@ -46,6 +46,7 @@ from drelo.core.remark import Remark
 from drelo.core.solid.making import Made
 from drelo.core.solid.raising import arrange_design
 from drelo.core.solid.surface import NO_TOP, Surface, divided, plan, surface
+from drelo.core.trace.trace import Line
 
 # Chord tolerances of the screen, mm, each up to so many nodes: what is many is shown small.
 SCREEN = ((2_000, 0.02), (10_000, 0.04))
@@ -294,6 +295,16 @@ class Evaluation:
         even = frozenset((t.picture.id, t.area) for t in traces if t.trace.lines)
         untrue = [(t.picture, t.trace.check.off) for t in traces if t.trace.check]
         return look_over(pictures, [region.shape for region in kept], even, untrue)
+
+    def middle_lines(self, document: Document) -> list[Line]:
+        """Middle lines of all that was traced as strokes, mm on the sheet, with their widths."""
+        return [
+            replace(
+                line, contour=line.contour.mapped(t.picture.place.matrix), width=line.width * t.picture.place.mm_per_px
+            )
+            for t in self.art(document).traces
+            for line in t.trace.lines
+        ]
 
     def weak_places(self, document: Document) -> tuple[WeakPlace, ...]:
         """Places that a print would not forgive. Raises Refusal when there is nothing to build."""

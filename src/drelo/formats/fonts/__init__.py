@@ -9,6 +9,8 @@ from drelo.core.errors import Refusal
 NAMES = {
     "script": "Joined script",
     "sans": "Bold sans",
+    "regular": "Regular sans",
+    "light": "Light sans",
     "slab": "Slab",
     "serif": "Serif",
     "stencil": "Stencil",

@@ -121,6 +121,7 @@ class OutlinesRequest(Wire):
     """Outlines to export. picked: only these. dpi: of a PNG. tolerance: mm, of a DXF's polylines.
 
     kept: a DXF keeps the sheet's origin. width: so wide all of them together are written, mm; else as they are.
+    middles: the middle lines of what was traced as strokes, with their widths, in place of outlines.
     """
 
     revision: int
@@ -131,6 +132,7 @@ class OutlinesRequest(Wire):
     dpi: Annotated[float, Field(ge=10, le=2400)] = 300.0
     kept: bool = False
     width: Annotated[float, Field(gt=0, le=10_000)] | None = None
+    middles: bool = False
 
 
 class OutlinesOut(Wire):

@@ -22,6 +22,8 @@ ALIKE = 34.0
 CALM, ASIDE = 2.0, 4
 # What is seen there is less than this share of what lies between the two colours; at so many places at least.
 STEP, FEWEST = 0.45, 24
+# … or less than so much of it at this share of the places.
+SOFT, SOFT_SHARE = 0.15, 0.08
 # Blur (px) by which bands of one surface are told apart.
 BAND = 6.0
 # Pictures with more pixels are looked at every second pixel, or third …
@@ -61,7 +63,11 @@ def _run_together(calm: Pixels, near: Labels, colours: Array, k: int, j: int) ->
             y, x = np.nonzero((one == a) & (other == b) & (far == a) & (further == b))
             seen.append(sign * (values[y, x + 2 * ASIDE - 1] - values[y, x]) @ way)
     steps = np.concatenate(seen)
-    return len(steps) >= FEWEST and float(np.median(steps)) < STEP
+    if len(steps) < FEWEST:
+        return False
+    # Two flat areas that meet have a step everywhere; what only looks like one of the two is left out of account.
+    soft = int(np.count_nonzero(steps < SOFT))
+    return float(np.median(steps)) < STEP or (soft >= FEWEST and soft >= SOFT_SHARE * len(steps))
 
 
 def calm_bands(labels: Labels, pixels: Pixels, colours: Array, groups: Indices) -> Labels:

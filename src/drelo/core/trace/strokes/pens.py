@@ -36,9 +36,7 @@ def by_pen(ink: Mask, values: NDArray[np.float32], level: float) -> list[Mask]:
     values: the field of ink, which is above the level where there is some.
     """
     layers, rest = [], ink
-    for thin, cut in reversed(
-        _cuts(widths(np.where(ink, values, np.minimum(values, np.float32(0.9 * level))), level))
-    ):
+    for thin, cut in reversed(_cuts(widths(np.where(ink, values, np.minimum(values, np.float32(0.9 * level))), level))):
         thick = _thicker(rest, thin, cut)
         if thick.any():
             layers.append(thick)
