@@ -88,3 +88,28 @@ export function useAttempt(attempt: string | null): Flat | undefined {
     retry: false,
   }).data;
 }
+
+/** What the picture at hand comes to when it is traced in a mode, small; nothing: when that is nothing at all. */
+export function useWay(mode: "ink" | "colours" | "strokes"): { flat: Flat | undefined; nothing: boolean } {
+  const id = useBench((s) => s.piece?.id ?? "");
+  const revision = useBench((s) => s.piece?.revision ?? 0);
+  const picture = usePicture();
+  const look = useUnderlay()?.look;
+  const trace = picture?.trace && { ...picture.trace, mode };
+  const { data: flat, isError } = useQuery({
+    queryKey: ["way", id, picture?.id, look, trace],
+    queryFn: ({ signal }) =>
+      data(
+        api.GET("/api/pieces/{piece_id}/ways/{revision}/{picture}/{mode}", {
+          params: { path: { piece_id: id, revision, picture: picture?.id ?? "", mode } },
+          signal,
+        }),
+      ),
+    enabled: Boolean(picture && look),
+    // While settings change, the last one stays.
+    placeholderData: keepPreviousData,
+    staleTime: Infinity,
+    retry: false,
+  });
+  return { flat, nothing: isError };
+}

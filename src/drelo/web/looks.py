@@ -12,7 +12,7 @@ from drelo.core.piece.edits import ChooseAttempt
 from drelo.web.bench import bench
 from drelo.web.problems import gone
 from drelo.web.replies import flat_reply, reply, unchanging
-from drelo.web.schemas.base import AssetPath, AttemptPath, LookPath, PiecePath, Problem, SolidPath
+from drelo.web.schemas.base import AssetPath, AttemptPath, LookPath, PiecePath, Problem, SolidPath, WayPath
 from drelo.web.schemas.bench import (
     ClingRequest,
     ClungOut,
@@ -53,6 +53,14 @@ def attempt(path: AttemptPath) -> Response:
     before = bench().pieces.at(path.piece_id, path.revision)
     document = apply(before, ChooseAttempt(picture=path.picture, id=path.attempt))
     return flat_reply(bench().flat(path.piece_id, document))
+
+
+@blueprint.get("/pieces/<piece_id>/ways/<int:revision>/<picture>/<mode>", operation_id="way", responses={200: FlatView})
+def way(path: WayPath) -> Response:
+    """What one picture comes to when it is traced as ink, colours or strokes, small."""
+    document = bench().pieces.at(path.piece_id, path.revision)
+    lane = f"way {path.picture} {path.mode}"
+    return flat_reply(bench().work(path.piece_id, tasks.way, document, path.picture, path.mode, lane=lane, aside=True))
 
 
 @blueprint.post("/pieces/<piece_id>/cling", operation_id="cling", responses={200: ClungOut, 409: Problem})

@@ -27,11 +27,11 @@ from drelo.core.piece.former import brought_up
 from drelo.core.piece.incoming import in_place_of, laid_out
 from drelo.core.piece.look_over import LookOver
 from drelo.core.piece.memo import Memo
-from drelo.core.piece.pictures import Permission, PlacedPicture
+from drelo.core.piece.pictures import Permission, PlacedPicture, TraceSettings
 from drelo.core.piece.weak_spots import WeakPlace
 from drelo.core.solid.raising import arrange_design, raise_body
 from drelo.core.solid.seal import check_seal
-from drelo.core.trace.modes import MODES, prepare
+from drelo.core.trace.modes import MODES, Mode, prepare
 from drelo.core.trace.pen.cling import cling, edge_near
 from drelo.formats.archive import zipped
 from drelo.formats.fonts import shipped_font
@@ -48,6 +48,8 @@ T = TypeVar("T")
 KEEP_ASSETS = 24
 # Previews that follow the hand are made from at most so many pixels.
 COARSE_PIXELS = 450_000
+# … and for small pictures of what the ways to trace would give.
+WAY_PIXELS = 250_000
 
 _memo = Memo()
 _assets: OrderedDict[str, bytes] = OrderedDict()
@@ -130,6 +132,16 @@ def evaluation(checkpoint: Checkpoint, assets: Mapping[str, bytes], most: int = 
     return Evaluation(find, _memo, checkpoint, most)
 
 
+def _laid_out(evaluated: Evaluation, document: Document, picture: PlacedPicture, at: Point | None) -> PlacedPicture:
+    """A picture where it belongs; as ink where it traces to nothing as what it seemed."""
+    try:
+        return laid_out(evaluated, document, picture, at)
+    except Refusal:
+        if picture.trace.mode == "ink":
+            raise
+        return laid_out(evaluated, document, picture.model_copy(update={"trace": TraceSettings()}), at)
+
+
 def take_in(
     checkpoint: Checkpoint,
     document: Document,
@@ -145,7 +157,10 @@ def take_in(
     sha256 = hashlib.sha256(data).hexdigest()
     evaluated = evaluation(checkpoint, {**assets, sha256: data})
     decoded = evaluated.asset_picture(sha256)
+    # At first it is traced as what it is.
+    mode = evaluated.proposed(sha256)
     picture = PlacedPicture(
+        trace=TraceSettings(mode=mode),
         id=_free_id(document, f"s{sha256[:10]}"),
         asset=sha256,
         name=name,
@@ -157,7 +172,7 @@ def take_in(
     if wanted.replaces is not None:
         picture = in_place_of(evaluated, document, picture, wanted.replaces)
     else:
-        picture = laid_out(evaluated, document, picture, wanted.at)
+        picture = _laid_out(evaluated, document, picture, wanted.at)
     edit = PutPicture(source=picture)
     after = apply(document, edit)
     return TakenIn(after, edit, decoded.media_type, evaluated.flat(after))
@@ -198,6 +213,15 @@ def bring_up(checkpoint: Checkpoint, former: Mapping[str, Any], assets: Mapping[
 def flat(checkpoint: Checkpoint, document: Document, assets: Mapping[str, bytes], coarse: bool = False) -> Flat:
     """The flat view; coarse: of a picture that is reduced so far that it follows the hand."""
     return evaluation(checkpoint, assets, COARSE_PIXELS if coarse else WORKING_PIXELS).flat(document)
+
+
+def way(checkpoint: Checkpoint, document: Document, assets: Mapping[str, bytes], name: str, mode: Mode) -> Flat:
+    """What a picture alone comes to when it is traced in a mode, small. Raises Refusal when that is nothing."""
+    placed = picture_of(document, name)
+    trace = placed.trace.model_copy(update={"mode": mode})
+    plain = {"trace": trace, "areas": (), "pen": (), "mends": (), "hidden": False, "tracing": True}
+    alone = Document(pictures=(placed.model_copy(update=plain),), filaments=document.filaments)
+    return evaluation(checkpoint, assets, WAY_PIXELS).flat(alone)
 
 
 def flat_change(

@@ -19,17 +19,7 @@ import { RoughSpots } from "./trace/RoughSpots";
 import { CALM, KEEN, percent, useTrace } from "./trace/settings";
 import { StrokeTuning } from "./trace/StrokeTuning";
 import { Truth } from "./trace/Truth";
-
-const MODES = [
-  { value: "ink", name: "Ink" },
-  { value: "colours", name: "Colours" },
-  { value: "strokes", name: "Strokes" },
-] as const;
-const MEANING = {
-  ink: "Dark shapes on a light ground.",
-  colours: "Each flat colour becomes outlines; neighbours share their edges.",
-  strokes: "The lines of a drawing, each with its width.",
-} as const;
+import { Ways } from "./trace/Ways";
 
 const PARTS = [
   { value: "settings", name: "Settings" },
@@ -84,8 +74,7 @@ function TraceSettings() {
   return (
     <>
       <Section name="Trace as">
-        <Choice label="Trace as" value={mode} options={MODES} onChange={(next) => commit({ mode: next })} />
-        <p className="text-soft pt-1 text-xs">{MEANING[mode]}</p>
+        <Ways mode={mode} onChange={(next) => commit({ mode: next })} />
       </Section>
       {mode === "colours" ? <ColourTuning /> : <InkTuning silhouette={mode === "ink"} />}
       {mode === "strokes" && <StrokeTuning />}

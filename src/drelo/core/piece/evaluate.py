@@ -46,6 +46,7 @@ from drelo.core.remark import Remark
 from drelo.core.solid.making import Made
 from drelo.core.solid.raising import arrange_design
 from drelo.core.solid.surface import NO_TOP, Surface, divided, plan, surface
+from drelo.core.trace.proposal import Mode, proposed
 from drelo.core.trace.trace import Line
 
 # Chord tolerances of the screen, mm, each up to so many nodes: what is many is shown small.
@@ -295,6 +296,10 @@ class Evaluation:
         even = frozenset((t.picture.id, t.area) for t in traces if t.trace.lines)
         untrue = [(t.picture, t.trace.check.off) for t in traces if t.trace.check]
         return look_over(pictures, [region.shape for region in kept], even, untrue)
+
+    def proposed(self, asset: str) -> Mode:
+        """How a picture is best traced, by the look of it."""
+        return self._stage(("proposed", asset), lambda: proposed(self.asset_picture(asset)))
 
     def middle_lines(self, document: Document) -> list[Line]:
         """Middle lines of all that was traced as strokes, mm on the sheet, with their widths."""

@@ -34,7 +34,7 @@ FLAT, NEAR = 0.8, 12.0
 # A piece of ink is drawn with a pen when it is so many times as long as wide and no wider than this share of what it
 # reaches across; letters are wider. A drawing is one of strokes when these are so large a share of its ink.
 LONG, THIN, MOSTLY = 14.0, 0.065, 0.6
-# Its width is steady when most of its widths lie within this ratio, or it is so long that several pens may have drawn it.
+# Its width is steady when most of its widths lie within this ratio; what is so long, several pens may have drawn.
 STEADY, NETWORK = 1.9, 150.0
 
 
@@ -107,7 +107,7 @@ def _inner(area: Mask) -> float:
 def _is_shade(one: Array, other: Array) -> bool:
     """Whether two colours, red, green, blue, are one under more light and under less."""
     long = float(np.linalg.norm(one) * np.linalg.norm(other))
-    return float(one @ other) >= np.cos(SHADE) * max(long, 1e-9)
+    return bool(one @ other >= np.cos(SHADE) * max(long, 1e-9))
 
 
 def _beside(colour: Array, one: Array, other: Array, clear: bool) -> float:
@@ -153,7 +153,7 @@ def _is_drawn(picture: Picture) -> bool:
         steady = high <= STEADY * max(low, 1.5)
         if high <= THIN * across and (long >= NETWORK or (long >= LONG and steady)):
             drawn += area
-    return drawn >= MOSTLY * total
+    return bool(drawn >= MOSTLY * total)
 
 
 __all__ = ["Mode", "proposed"]

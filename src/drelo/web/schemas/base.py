@@ -42,6 +42,13 @@ class AttemptPath(Wire):
     attempt: Identifier
 
 
+class WayPath(Wire):
+    piece_id: PieceId
+    revision: int
+    picture: Identifier
+    mode: Literal["ink", "colours", "strokes"]
+
+
 class AssetPath(Wire):
     sha256: Annotated[str, Field(pattern=r"^[0-9a-f]{64}$")]
 
