@@ -99,7 +99,7 @@ def test_a_mended_outline_is_mended_again_when_traced_otherwise(page):
     assert abs(pulled - round_) > 0.01
     mended = page.locator("[data-region]").get_attribute("d")
     stop(page, "Trace")
-    fill(page, "Level", "45")
+    fill(page, "Level", "55")
     expect(page.locator("[data-region]")).not_to_have_attribute("d", mended)
     saved(page)
     assert proportions(page) == pytest.approx(pulled, rel=0.01)

@@ -62,7 +62,7 @@ def test_the_outline_follows_the_level_while_it_is_dragged(page, ring_png):
     expect(page.locator("[data-region]").first).not_to_have_attribute("d", before)
     page.mouse.up()
     saved(page)
-    expect(page.get_by_text("how dark counts as ink")).to_be_visible()
+    expect(page.get_by_text("further right, more counts as ink")).to_be_visible()
     page.get_by_role("button", name="auto").first.click()
     expect(page.locator("[data-region]").first).to_have_attribute("d", before)
 

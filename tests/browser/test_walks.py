@@ -264,7 +264,7 @@ def test_a_face_area_by_area(maker: Hand, page: Page) -> None:
         hand.drag(page, (x + 0.1 * w, y + top * h), (x + 0.9 * w, y + low * h))
         maker.count += 1
         maker.rests()
-    maker.types("Level", "25")
+    maker.types("Level", "75")
     contents = page.get_by_role("complementary", name="Contents")
     for area in ("Area 1", "Area 2"):
         expect(contents.get_by_role("group", name=area).get_by_role("listitem").first).to_be_visible()

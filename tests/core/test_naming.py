@@ -61,7 +61,7 @@ def test_a_ring_takes_its_diameters_in_any_order_and_its_aspect_once() -> None:
 @pytest.mark.parametrize(
     ("settings", "areas", "name"),
     [
-        ({"level": 0.45}, 0, "Ink, level 45, calm 50"),
+        ({"level": 0.55}, 0, "Ink, level 45, calm 50"),
         ({"invert": True, "speck": 30}, 0, "Ink, level auto, light areas, specks 30, calm 50"),
         ({"mode": "colours", "colours": 5, "level": 0.2}, 2, "5 colours, calm 50, 2 areas"),
         ({"mode": "colours"}, 0, "Colours, calm 50"),

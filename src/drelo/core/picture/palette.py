@@ -26,7 +26,7 @@ PLAIN, PLAIN_NOISE = 14.0, 4.0
 # Pixels on which colours are counted, and settled.
 COUNT_ON, SETTLE_ON, SETTLE_ROUNDS = 150_000, 30_000, 8
 # A colour within this (CIELAB units) of a fuller one, of which a smaller share than this is plain, is no colour.
-DRIFT, DRIFT_PLAIN = 22.0, 0.15
+DRIFT, DRIFT_PLAIN = 30.0, 0.15
 # Noise (of 255) above which a median comes first.
 MEDIAN_FROM = 1.5
 
@@ -90,10 +90,11 @@ def palette_of(colours: list[str], clear: bool) -> Palette:
     return Palette(np.array(rows), np.zeros(len(rows)))
 
 
-def find_palette(pixels: NDArray[np.float32], count: int | None, noise: float) -> Palette:
+def find_palette(pixels: NDArray[np.float32], count: int | None, noise: float, coded: bool = False) -> Palette:
     """The palette of a picture's mixing pixels, shape (height, width, 4).
 
     count: how many colours, 2 to 24; None proposes a number. noise: standard deviation, of 255.
+    coded: thin strokes have lost their own colour, as in a JPEG, and look like another.
 
     Colours are the peaks of plain pixels in CIELAB, settled by k-means. Raises Refusal when the number is out of range
     or there is only one colour.
@@ -114,12 +115,17 @@ def find_palette(pixels: NDArray[np.float32], count: int | None, noise: float) -
     colours = colours[:: max(1, len(colours) // COUNT_ON)]
     lab = _lab(colours)
     room = (count or MAX_COLOURS) - bool(clear.any())
-    peaks = _settled(_peaks(lab, room, fewest=1), lab, merge=count is None)
+    peaks = _settled(_peaks(lab, MAX_COLOURS - bool(clear.any()), fewest=1), lab, merge=True)
+    if len(peaks) > room:
+        peaks = _settled(_fewer(peaks, lab, room), lab, merge=False)
     everything = calm[~clear][:, :3]
     peaks = _without_drift(peaks, lab, _lab(everything[:: max(1, len(everything) // COUNT_ON)]), plain[~clear].mean())
     plainly, sizes = _medians(colours, lab, peaks)
     every = pixels[~clear][:, :3]
     thin = thin_colours(every[:: max(1, len(every) // COUNT_ON)], plainly, room - len(plainly), noise)
+    if coded and len(thin):
+        away = np.linalg.norm(in_eye(thin)[:, None] - in_eye(plainly)[None], axis=2).min(axis=1)
+        thin = thin[away > DRIFT]
     if count and len(plainly) + len(thin) < room:
         # More were asked for than stand out.
         peaks = _settled(_peaks(lab, room - len(thin), fewest=room - len(thin)), lab, merge=False)
@@ -180,6 +186,24 @@ def _peaks(lab: Array, most: int, fewest: int) -> Array:
             break
         found.append(centres[k])
     return np.array(found)
+
+
+def _fewer(peaks: Array, lab: Array, room: int) -> Array:
+    """As few peaks as there is room for: again and again the two become one whose pixels miss their colour least by it.
+
+    Source: J. H. Ward, "Hierarchical grouping to optimize an objective function", 1963.
+    """
+    sizes = np.bincount(nearest(lab, peaks), minlength=len(peaks)).astype(np.float64) + 1e-9
+    while len(peaks) > room:
+        square = ((peaks[:, None] - peaks[None]) ** 2).sum(axis=2)
+        cost = square * sizes[:, None] * sizes[None] / (sizes[:, None] + sizes[None])
+        np.fill_diagonal(cost, np.inf)
+        i, j = divmod(int(np.argmin(cost)), len(peaks))
+        i, j = min(i, j), max(i, j)
+        peaks[i] = (sizes[i] * peaks[i] + sizes[j] * peaks[j]) / (sizes[i] + sizes[j])
+        sizes[i] += sizes[j]
+        peaks, sizes = np.delete(peaks, j, axis=0), np.delete(sizes, j)
+    return peaks
 
 
 def _settled(peaks: Array, lab: Array, merge: bool) -> Array:

@@ -47,6 +47,13 @@ def thing_name(thing: Drawn) -> str:
     return "Line" if isinstance(thing, DrawnLine) else "Outline"
 
 
+def _level(trace: TraceSettings) -> str:
+    """As the page shows it: the more, the more is ink."""
+    if trace.level is None:
+        return "auto"
+    return _percent(trace.level if trace.invert else 1 - trace.level)
+
+
 def attempt_name(trace: TraceSettings, areas: int, taken: Collection[str]) -> str:
     """What a kept trace is called: its mode and what was chosen of it, as "Ink, level 45, calm 50"."""
     said = [trace.mode.capitalize()]
@@ -54,7 +61,7 @@ def attempt_name(trace: TraceSettings, areas: int, taken: Collection[str]) -> st
         many = len(trace.palette) if trace.palette else trace.colours
         said = [f"{many} colours"] if many else said
     else:
-        said.append(f"level {_percent(trace.level)}" if trace.level is not None else "level auto")
+        said.append(f"level {_level(trace)}")
         said += ["light areas"] * trace.invert
     if trace.mode == "ink":
         said += ["silhouette"] * trace.silhouette

@@ -6,26 +6,31 @@ import { found, percent, useTrace } from "./settings";
 
 const SPECK_SLIDER = 400;
 
+/** A level is kept as darkness; it is shown so that more of it is more ink, which is what is light when inverted. */
+const turned = (level: number, inverted: boolean): number => (inverted ? level : 1 - level);
+
 /** What counts as ink; the modes ink and strokes share it. */
 export function InkTuning({ silhouette }: { silhouette: boolean }) {
   const { trace, kept, now, preview, commit } = useTrace();
   if (!trace) return null;
+  const inverted = now.invert ?? false;
+  const shown = turned(now.level ?? trace.level ?? 0.5, inverted);
   return (
     <Section name={silhouette ? "Ink" : "Line"}>
-      <Tones tones={trace.tones} level={now.level ?? trace.level ?? 0.5} />
+      <Tones tones={inverted ? trace.tones : [...trace.tones].reverse()} level={shown} />
       <SliderField
         label="Level"
-        value={now.level ?? trace.level ?? 0.5}
+        value={shown}
         notation={percent}
         min={0}
         max={1}
         step={0.005}
-        onPreview={(level) => preview({ level })}
-        onCommit={(level) => commit({ level })}
+        onPreview={(next) => preview({ level: turned(next, inverted) })}
+        onCommit={(next) => commit({ level: turned(next, inverted) })}
         onReset={found(kept?.level) ? undefined : () => commit({ level: null })}
         resetName="auto"
       >
-        {found(now.level) ? "found from the picture" : "how dark counts as ink"}
+        {found(now.level) ? "found from the picture" : "further right, more counts as ink"}
       </SliderField>
       <SwitchField
         label="Trace light areas"

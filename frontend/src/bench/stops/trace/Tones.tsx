@@ -1,4 +1,4 @@
-/** How much of the picture is of each darkness, light at the left, and where the level parts it. */
+/** How much of the picture is of each tone, what would be ink first at the left, and where the level parts it. */
 export function Tones({ tones, level }: { tones: readonly number[]; level: number }) {
   if (!tones.length) return null;
   const step = 100 / tones.length;
@@ -17,7 +17,7 @@ export function Tones({ tones, level }: { tones: readonly number[]; level: numbe
           y={26 - tone * 24}
           width={step * 0.9}
           height={tone * 24}
-          fill={(i + 0.5) / tones.length >= level ? "var(--ink)" : "var(--hair)"}
+          fill={(i + 0.5) / tones.length <= level ? "var(--ink)" : "var(--hair)"}
         />
       ))}
       <line

@@ -12,6 +12,7 @@ from drelo.core.errors import Refusal
 from drelo.core.outline.contour import Contour
 from drelo.core.outline.outline import Outline
 from drelo.core.picture.decode import Picture
+from drelo.core.picture.even import evenly_lit
 from drelo.core.picture.field import HARD_CALM, noise_of
 from drelo.core.picture.hairlines import has_hairlines, with_coloured_hairlines
 from drelo.core.picture.palette import MAX_COLOURS, MIN_COLOURS, Palette, find_palette, mixing, palette_of
@@ -20,6 +21,7 @@ from drelo.core.trace.check.homeward import polyline
 from drelo.core.trace.colours.arcs import OUTSIDE, Arcs, find_arcs
 from drelo.core.trace.colours.bands import bands, calm_bands
 from drelo.core.trace.colours.coded_colours import CODED, coded_colours
+from drelo.core.trace.colours.coded_edges import colours_by_lightness, less_sure, told_by_lightness
 from drelo.core.trace.colours.joints import Joints, straight_at_joints
 from drelo.core.trace.colours.labels import is_hard, label, without_specks
 from drelo.core.trace.colours.untangle import untangled
@@ -77,10 +79,15 @@ def trace_colours(picture: Picture, settings: ColourSettings) -> Trace:
     """
     check_settings(settings)
     part = cut(picture, settings.area)
-    picture = part.painted()
-    pixels = mixing(picture)
-    noise = noise_of(picture)
-    groups, surfaces, palette = _palette(pixels, settings, noise)
+    painted = part.painted()
+    picture = evenly_lit(painted)
+    pixels, noise = mixing(picture), noise_of(picture)
+    coded = picture.media_type in CODED
+    if picture is not painted and len(find_palette(pixels, None, noise, coded)) < (settings.colours or 0):
+        # Whoever asks for more colours than there are means those of the light.
+        picture = painted
+        pixels, noise = mixing(picture), noise_of(picture)
+    groups, surfaces, palette = _palette(pixels, settings, noise, coded)
     mixed = palette.mixing
     if picture.alpha is None:
         pixels, mixed = np.ascontiguousarray(pixels[..., :3]), mixed[:, :3].copy()
@@ -100,11 +107,15 @@ def trace_colours(picture: Picture, settings: ColourSettings) -> Trace:
         pixels = np.asarray(cv2.GaussianBlur(flat, (0, 0), HARD_CALM, borderType=cv2.BORDER_REPLICATE), np.float32)
         large, plain, lines_of = with_coloured_hairlines(pixels, labels, mixed)
         pixels, stairs, thin = large, stairs_of(labels, lines_of), np.any(lines_of, axis=0)
-    arcs = find_arcs(labels, large, mixed, groups, thin).transformed(1 / fine)
-    lines, check = _fitted(
-        arcs, pixels, plain, mixed, _trust(settings, noise, hard), part.offset, stairs, labels if hard else None
-    )
-    if picture.media_type in CODED and settings.palette is None and not (hard or settings.quick):
+    coded = coded and not hard and picture.alpha is None
+    seen, told = pixels, mixed
+    if coded:
+        seen, told, large = told_by_lightness(pixels), colours_by_lightness(mixed), told_by_lightness(large)
+    arcs = find_arcs(labels, large, told, groups, thin).transformed(1 / fine)
+    trust = _trust(settings, noise, hard)
+    trust = less_sure(trust, arcs, mixed) if coded else trust
+    lines, check = _fitted(arcs, seen, plain, told, trust, part.offset, stairs, labels if hard else None)
+    if coded and settings.palette is None and not settings.quick:
         true = coded_colours(pixels, mixed, arcs, lines, part.offset)
         palette = replace(palette, rgba=np.concatenate([true, palette.rgba[:, 3:]], axis=1))
     outlines, fills = _areas(arcs, lines, groups, background, palette.hexes)
@@ -138,12 +149,14 @@ def _swatch(palette: Palette, groups: Indices, k: int, share: float, background:
     return Swatch(palette.hexes[k], share, background, bool(palette.rgba[k, 3] == 0), others)
 
 
-def _palette(pixels: NDArray[np.float32], settings: ColourSettings, noise: float) -> tuple[Indices, Indices, Palette]:
+def _palette(
+    pixels: NDArray[np.float32], settings: ColourSettings, noise: float, coded: bool
+) -> tuple[Indices, Indices, Palette]:
     """For every colour of the palette the one that it counts as, the one whose surface it is a band of, and the
     palette.
     """
     if settings.palette is None:
-        palette = find_palette(pixels, settings.colours, noise)
+        palette = find_palette(pixels, settings.colours, noise, coded)
         groups = bands(pixels, palette) if settings.colours is None else np.arange(len(palette))
         return groups, groups, palette
     members = [(g, colour) for g, group in enumerate(settings.palette) for colour in group]
