@@ -41,7 +41,21 @@ def refused(client, bench: dict, **edit) -> dict:
     return answer.json
 
 
-def test_ink_shows_tones_and_level(piece):
+def test_a_picture_is_traced_as_what_it_is(piece):
+    assert piece["piece"]["document"]["pictures"][0]["trace"]["mode"] == "colours"
+
+
+def test_the_three_ways_are_seen_without_being_chosen(client, piece):
+    here, picture = piece["piece"], piece["piece"]["document"]["pictures"][0]["id"]
+    path = f"/api/pieces/{here['id']}/ways/{here['revision']}/{picture}"
+    ink, colours = (client.get(f"{path}/{mode}").json for mode in ("ink", "colours"))
+    assert len(colours["regions"]) == len(piece["flat"]["regions"]) > len(ink["regions"])
+    assert client.get(f"{path}/pastel").status_code == 422
+    assert client.get(f"/api/pieces/{here['id']}").json["flat"] == piece["flat"]
+
+
+def test_ink_shows_tones_and_level(client, piece):
+    piece = edited(client, piece, do="set-trace", mode="ink")
     (trace,) = piece["flat"]["traces"]
     assert trace["area"] is None
     assert len(trace["tones"]) == 64
@@ -137,6 +151,7 @@ def test_what_is_dropped_is_drawn(client):
 
 
 def test_care_changes_the_look_and_undo_brings_the_old_one_back(client, piece):
+    piece = edited(client, piece, do="set-trace", mode="ink")
     first = piece["flat"]["underlays"][0]["look"]
     step = {"do": "crop", "box": [10, 10, 60, 80]}
     cropped = edited(client, piece, do="set-care", care=[step])
@@ -210,7 +225,8 @@ def test_solids_of_every_mode_come_as_binary_gltf(client, piece):
 
 def test_an_attempt_is_seen_without_being_chosen(client, piece):
     picture = piece["piece"]["document"]["pictures"][0]["id"]
-    bench = edited(client, piece, do="keep-attempt", id="t1")
+    bench = edited(client, piece, do="set-trace", mode="ink")
+    bench = edited(client, bench, do="keep-attempt", id="t1")
     bench = edited(client, bench, do="set-trace", mode="colours")
     path = f"/api/pieces/{bench['piece']['id']}/attempts/{bench['piece']['revision']}"
     seen = client.get(f"{path}/{picture}/t1").json

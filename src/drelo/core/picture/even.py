@@ -9,41 +9,53 @@ import numpy as np
 from numpy.typing import NDArray
 
 from drelo.core.picture.decode import Picture
-from drelo.core.picture.light import uneven_light
 
-Field = NDArray[np.float32]
+Array = NDArray[np.float64]
 
-# Share of a picture's side that its border takes up; it is uneven when its brightness varies by so much (of 255, from
-# the tenth to the last tenth), and light was the reason when less than this share of that is left.
-BORDER, VARIES, LEFT = 0.04, 14.0, 0.5
+# The light is read off the border of a picture, so large a share of its shorter side, reduced to so many px.
+BORDER, SMALL = 0.05, 160
+# It is uneven when the border's brightness varies by more than this (of 255), and light is the reason when a smooth
+# surface misses it by no more than so much (root mean square, of 255), after the farthest pixels were left out.
+VARIES, MISSES, ROUNDS, OUT = 14.0, 4.0, 3, 2.5
 # Nothing becomes brighter than so many times what it was.
 BRIGHTER = 4.0
 
 
 def evenly_lit(picture: Picture) -> Picture:
-    """A picture whose ground is one colour under a lamp, without the lamp; any other as it is."""
+    """A picture whose ground is one colour under a lamp, without the lamp; any other as it is.
+
+    The logarithm of the brightness of the border is taken for a surface of second order, which is what a lamp leaves.
+    """
     if picture.alpha is not None:
         return picture
-    bright = cv2.cvtColor(picture.rgb, cv2.COLOR_RGB2GRAY)
-    before = _varies(bright)
-    if before < VARIES:
+    height, width = picture.rgb.shape[:2]
+    by = min(1.0, SMALL / min(height, width))
+    size = (max(8, round(width * by)), max(8, round(height * by)))
+    small = cv2.resize(cv2.cvtColor(picture.rgb, cv2.COLOR_RGB2GRAY), size, interpolation=cv2.INTER_AREA)
+    bright = np.maximum(np.asarray(small, np.float64), 4.0)
+    edge = max(2, round(BORDER * min(size)))
+    border = np.ones(bright.shape, bool)
+    border[edge:-edge, edge:-edge] = False
+    low, high = np.quantile(bright[border], (0.1, 0.9))
+    if high - low < VARIES:
         return picture
-    light = uneven_light(np.asarray(bright, np.uint8))
-    if light is None:
+    terms = _terms(*bright.shape)
+    seen, on = np.log(bright[border]), terms[border]
+    stays = np.ones(len(seen), bool)
+    for _ in range(ROUNDS):
+        found = np.linalg.lstsq(on[stays], seen[stays], rcond=None)[0]
+        miss = np.abs(np.exp(on @ found) - np.exp(seen))
+        stays = miss <= OUT * max(float(np.median(miss)), 1.0)
+    if float(np.sqrt(np.mean(miss[stays] ** 2))) > MISSES or stays.mean() < 0.75:
         return picture
-    gain = np.minimum(np.float32(light.paper.max()) / np.maximum(light.paper, np.float32(1)), np.float32(BRIGHTER))
-    rgb = np.clip(np.round(picture.rgb * gain[..., None]), 0, 255).astype(np.uint8)
-    after = _varies(cv2.cvtColor(rgb, cv2.COLOR_RGB2GRAY))
-    return replace(picture, rgb=rgb) if after < LEFT * before else picture
+    light = np.exp(terms @ found)
+    gain = np.minimum(light.max() / light, BRIGHTER).astype(np.float32)
+    whole = cv2.resize(gain, (width, height), interpolation=cv2.INTER_LINEAR)
+    rgb = np.minimum(picture.rgb * np.asarray(whole)[..., None] + np.float32(0.5), np.float32(255)).astype(np.uint8)
+    return replace(picture, rgb=rgb)
 
 
-def _varies(bright: cv2.typing.MatLike) -> float:
-    """How much the brightness of a picture's border varies, of 255."""
-    height, width = bright.shape[:2]
-    small = cv2.resize(bright, (min(width, 200), min(height, 200)), interpolation=cv2.INTER_AREA)
-    edge = max(2, round(BORDER * min(small.shape)))
-    border = np.concatenate(
-        [small[:edge].ravel(), small[-edge:].ravel(), small[:, :edge].ravel(), small[:, -edge:].ravel()]
-    )
-    low, high = np.quantile(border, (0.1, 0.9))
-    return float(high - low)
+def _terms(rows: int, columns: int) -> Array:
+    """A constant, x, y, and their products, shape (rows, columns, 6)."""
+    y, x = np.mgrid[:rows, :columns] / np.array([rows, columns])[:, None, None] - 0.5
+    return np.stack([np.ones_like(x), x, y, x * x, x * y, y * y], axis=-1)

@@ -21,6 +21,8 @@ Pixels = NDArray[np.float32]
 SURER = 1.4
 # Two colours are alike in lightness when less than this share of what tells them apart is brightness.
 ALIKE = 0.22
+# An edge is as doubtful where noise is this share of what tells its colours apart.
+FAINT = 0.08
 # By how much more curves may keep from an edge of like lightness, and by how much the scale of corners grows.
 MORE, WIDER = 1.4, 0.7
 
@@ -35,15 +37,19 @@ def colours_by_lightness(colours: Array) -> Array:
     return np.asarray(colours @ _TOLD)
 
 
-def less_sure(trust: Trust, arcs: Arcs, colours: Array) -> Trust:
-    """Trust in a coded picture, by how much of its edges' length lies between colours of like lightness."""
+def less_sure(trust: Trust, arcs: Arcs, colours: Array, noise: float) -> Trust:
+    """Trust in a coded picture, by how much of its edges' length lies between colours of like lightness, or between
+    colours that differ by little more than the noise (standard deviation, of 255).
+    """
     inner = ~arcs.border
     if not inner.any():
         return trust
     apart = (colours[arcs.left[inner]] - colours[arcs.right[inner]]) @ PARTED.T
     brightness = np.abs(apart[:, 0]) / np.maximum(np.linalg.norm(apart, axis=1), 1e-9)
     length = np.diff(arcs.starts)[inner]
-    share = float(length[brightness < ALIKE].sum()) / max(float(length.sum()), 1e-9)
+    faint = np.clip(noise / np.maximum(np.linalg.norm(apart, axis=1), 1e-9) / FAINT, 0.0, 1.0)
+    doubt = np.maximum(brightness < ALIKE, faint)
+    share = float((length * doubt).sum()) / max(float(length.sum()), 1e-9)
     return replace(trust, tolerance=trust.tolerance * (1 + MORE * share), scale=trust.scale + WIDER * share)
 
 

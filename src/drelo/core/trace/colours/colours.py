@@ -53,6 +53,8 @@ Array = NDArray[np.float64]
 CLEAN_SPECK, SPECK_PER_NOISE, SPECK_SHARE = 4.0, 1.0, 4e-6
 # Distance (px) that a segment may keep from the edge, at calmness 0, 0.5 and 1.
 TOLERANCES = ((0.0, 0.5, 1.0), (0.1, 0.3, 1.4))
+# A photograph is taken for at least so noisy, of 255.
+PHOTO_NOISE = 4.0
 # A picture of at most so many pixels with lines hardly a pixel wide is looked at so many times larger.
 FINE_UP_TO, FINE = 500_000, 2
 # Without antialiasing curves are brought to agree with the pixels where these, times the colours, are at most so many.
@@ -87,6 +89,9 @@ def trace_colours(picture: Picture, settings: ColourSettings) -> Trace:
         # Whoever asks for more colours than there are means those of the light.
         picture = painted
         pixels, noise = mixing(picture), noise_of(picture)
+    elif picture is not painted:
+        # A photograph is noisy, though its coding may hide it.
+        noise = max(noise, PHOTO_NOISE)
     groups, surfaces, palette = _palette(pixels, settings, noise, coded)
     mixed = palette.mixing
     if picture.alpha is None:
@@ -113,7 +118,7 @@ def trace_colours(picture: Picture, settings: ColourSettings) -> Trace:
         seen, told, large = told_by_lightness(pixels), colours_by_lightness(mixed), told_by_lightness(large)
     arcs = find_arcs(labels, large, told, groups, thin).transformed(1 / fine)
     trust = _trust(settings, noise, hard)
-    trust = less_sure(trust, arcs, mixed) if coded else trust
+    trust = less_sure(trust, arcs, mixed, noise) if coded else trust
     lines, check = _fitted(arcs, seen, plain, told, trust, part.offset, stairs, labels if hard else None)
     if coded and settings.palette is None and not settings.quick:
         true = coded_colours(pixels, mixed, arcs, lines, part.offset)
