@@ -28,6 +28,8 @@ def check_of(again: int, crossings: int, off: Deviation) -> Check:
 
 def _places(far: np.ndarray) -> tuple[tuple[float, float, float], ...]:
     """The worst of what lies together, the worst first."""
+    if not len(far):
+        return ()
     far = far[np.lexsort((far[:, 1], far[:, 0], -far[:, 2]))]
     places: list[tuple[float, float, float]] = []
     left = np.ones(len(far), bool)

@@ -230,9 +230,11 @@ def leaving(points: Array, width: float) -> Array:
     last = points[-max(4, round(BENT * width)) :]
     if len(last) < 2:
         return np.zeros(2)
-    along = np.concatenate([[0.0], np.cumsum(np.linalg.norm(np.diff(last, axis=0), axis=1))]) - 1e-9
-    degree = 2 if len(last) > 6 else 1
-    slope = np.array([np.polyder(np.poly1d(np.polyfit(along, last[:, k], degree)))(along[-1]) for k in (0, 1)])
+    along = np.concatenate([[0.0], np.cumsum(np.linalg.norm(np.diff(last, axis=0), axis=1))])
+    # Counted from the end, the slope there is the second term.
+    along -= along[-1]
+    powers = along[:, None] ** np.arange(3 if len(last) > 6 else 2)
+    slope = np.linalg.solve(powers.T @ powers + 1e-9 * np.eye(powers.shape[1]), powers.T @ last)[1]
     return np.asarray(slope / max(float(np.linalg.norm(slope)), 1e-9))
 
 
