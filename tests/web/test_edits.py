@@ -1,6 +1,7 @@
 """Edits of trace, care and provenance over the API; previews store nothing."""
 
 import io
+import re
 import zipfile
 
 import cv2
@@ -365,3 +366,26 @@ def test_a_region_that_is_left_out_is_not_taken_away(client, piece):
     ).json
     assert less["sealed"]
     assert less["volume_mm3"] != pytest.approx(whole["volume_mm3"], rel=0.01)
+
+
+def test_middle_lines_leave_as_svg_with_widths_and_as_dxf_lines(client, piece):
+    here = edited(client, piece, do="set-trace", mode="strokes")["piece"]
+    path = f"/api/pieces/{here['id']}/outlines"
+
+    def file(kind: str) -> bytes:
+        answer = client.post(path, json={"revision": here["revision"], "kind": kind, "middles": True, "width": 50})
+        assert answer.status_code == 200
+        return client.get(answer.json["url"]).data
+
+    svg = file("svg").decode()
+    assert 'width="50mm"' in svg
+    assert re.findall(r'fill="none" stroke="#000000" stroke-width="[0-9.]+"', svg)
+    assert svg.count("<path") == svg.count("stroke-width=")
+    assert b"LWPOLYLINE" in file("dxf")
+    refused = client.post(path, json={"revision": here["revision"], "kind": "png", "middles": True})
+    assert refused.status_code == 422
+    plain = client.post(
+        f"/api/pieces/{piece['piece']['id']}/outlines",
+        json={"revision": piece["piece"]["revision"], "kind": "svg", "middles": True},
+    )
+    assert plain.status_code == 422
