@@ -10,6 +10,7 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
+from drelo.core.outline.chords import chords_of, grid_of, meetings
 from drelo.core.outline.combine import extent_of, point_and_way, steps_of
 from drelo.core.outline.contour import Contour, Points
 from drelo.core.outline.fineness import EXACT_SHARE
@@ -49,19 +50,14 @@ def crossings(contours: Sequence[Contour], number: int) -> list[float]:
 
 
 def self_crossings(contour: Contour) -> list[tuple[float, float]]:
-    """Points at which a contour crosses or touches itself."""
+    """Points at which a contour crosses or touches itself: as the check of a trace finds them."""
     extent = extent_of([contour])
     flat = contour.flattened(max(extent, 1e-9) * EXACT_SHARE)
     if len(flat) < 3:
         return []
-    line = shapely.LinearRing(flat) if contour.closed else shapely.LineString(flat)
-    if line.is_simple:
-        return []
     points: list[tuple[float, float]] = []
-    for place in crossings([contour], 0):
-        number = min(int(place), len(contour) - 1)
-        (x, y), _ = point_and_way(contour.curves[number], place - number)
-        # Every crossing is passed twice.
+    for x, y in meetings(grid_of(chords_of([flat], [contour.closed]))).at.tolist():
+        # Every crossing is passed twice, and two chords may end in it.
         if all(math.dist((x, y), p) > extent * NEAR for p in points):
             points.append((float(x), float(y)))
     return points
