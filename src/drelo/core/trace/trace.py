@@ -77,7 +77,7 @@ class Trace:
     level: 0..1, as used; None in other modes than ink. speck: px², as used, found or given.
     dropped: how many specks were left out. filled: how many pinholes, in mode ink, where their size is `pinhole`, px².
     swatches: the colours that were found, the commonest first.
-    lost: rings (n, 2) round some of what was left out. check: none of a quick trace that only follows the hand.
+    lost: rings (n, 2) round some of what was left out. check: none while a trace only follows the hand.
     """
 
     outlines: tuple[Outline, ...]

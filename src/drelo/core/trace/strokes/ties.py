@@ -100,13 +100,13 @@ def _is_long(path: Path) -> bool:
 
 
 def _whole(path: Path) -> Array:
-    """A path's line, led to the tips of its free ends: a run stops half a width before the ink does."""
+    """A path's line; of a long one led to the tips of its free ends: a run stops half a width before the ink does."""
     points = path.points
     if path.closed:
         return np.concatenate([points, points[:1]])
     for end in (1, 0):
         run = points if end == 1 else points[::-1]
-        if path.ends[end] == -1 and len(run) >= 2:
+        if path.ends[end] == -1 and _is_long(path):
             tip = run[-1] + path.width / 2 * leaving(run, max(path.width, 1.0))
             points = np.concatenate([points, tip[None]]) if end == 1 else np.concatenate([tip[None], points])
     return points
