@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 from drelo.core.outline.contour import Contour
 from drelo.core.outline.cubics import Array, basis
 from drelo.core.trace.contours.hidden_corners import are_few, squared, with_hidden_corners
+from drelo.core.trace.contours.second_look import seen_again
 from drelo.core.trace.corners.corners import find_corners
 from drelo.core.trace.corners.ends import parted
 from drelo.core.trace.fit.curves import Cloud, Curves, Flags, place, together
@@ -64,7 +65,10 @@ def fitted(
         ends = None if scene.plain is None else all_ends(line_ends(bits, scene.plain), line_ends(~bits, scene.plain))
         corners = parted(corners, samples, ends)
     flats = None if bits is None else Flats.of_ink(bits, len(lines))
-    curves, cloud, _ = segment(samples, corners, scale, trust.tolerance)
+    large = _is_large(scene) and not trust.quick
+    curves, cloud, _ = segment(samples, corners, scale, trust.tolerance, large)
+    if large and flats is None:
+        curves, cloud = seen_again(curves, cloud, len(lines), scene, scale, trust)
     # Curves that will agree with every pixel need not come to rest before, unless they are few or long.
     patient = flats is None or are_few(curves) or _is_large(scene)
     looks = patient or trust.quick

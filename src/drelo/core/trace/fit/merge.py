@@ -13,7 +13,7 @@ from drelo.core.trace.fit.refine import Hold, as_is, settle, tied
 
 # Passes over all nodes, and rounds of fitting in each; more of both on large pictures.
 PASSES, ROUNDS = 3, 2
-PATIENT_PASSES, PATIENT_ROUNDS = 10, 12
+PATIENT_PASSES, PATIENT_ROUNDS = 16, 16
 # One curve for two is tried when it misses, its ends kept as they are, by less than this many tolerances.
 WORTH_TRYING = 3.0
 # … and, since the directions at its ends are hardly known to better, this share of its length.
@@ -38,8 +38,13 @@ def merged(curves: Curves, cloud: Cloud, tolerance: float, hold: Hold = as_is, p
     keep = np.zeros(len(curves), bool)
     # What the curves missed by at first, so that one pass after another does not add up.
     before = _misses(curves, cloud)
+    again = patient
     for _ in range(PATIENT_PASSES if patient else PASSES):
         chosen, handles = _candidates(curves, cloud, ~keep, tolerance)
+        if not len(chosen) and again:
+            # Meanwhile its neighbours have moved: what could not go may now.
+            again, keep = False, np.zeros(len(curves), bool)
+            chosen, handles = _candidates(curves, cloud, ~keep, tolerance)
         if not len(chosen):
             break
         trial, trial_cloud = _joined(curves, cloud, chosen, handles)

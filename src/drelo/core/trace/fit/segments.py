@@ -33,12 +33,17 @@ DATA = 14
 HOPELESS = 3.0
 # Cost of a segment; a line is easier to edit than a curve. Use of the whole tolerance costs as much again.
 LINE_COST, CUBIC_COST, MISS_COST = 0.85, 1.0, 1.0
+# Rounds in which a curve is fitted; more on large pictures.
+ROUNDS, PATIENT_ROUNDS = 2, 4
 # A line strays from its data by at most so many tolerances.
 STRAY = 0.75
 # A line that is not between two corners costs more when it is shorter than this, px.
 SHORT_LINE, SHORT_COST = 16.0, 0.6
 # A line goes on smoothly when it leaves within this angle (cosine).
 STRAIGHT_ON = 0.985
+# The direction of a smooth line is read over so many samples to either side, and over twice as many again so often, as
+# long as the line keeps within this share of the tolerance of a parabola meanwhile.
+STEADY_REACH, STEADY_DOUBLINGS, STEADY = 8, 7, 0.1
 # A join that cannot be fitted is still made, at this cost.
 FORCED_COST = 4.0
 
@@ -60,15 +65,18 @@ class _Places:
     turned: Array
 
 
-def segment(samples: Samples, corners: Corners, scale: float, tolerance: float) -> tuple[Curves, Cloud, Indices]:
+def segment(
+    samples: Samples, corners: Corners, scale: float, tolerance: float, patient: bool = False
+) -> tuple[Curves, Cloud, Indices]:
     """Split every line at its corners and cover each stretch with the fewest segments within `tolerance` px.
 
-    Also gives the points of the lines that each segment stands for, and the sample at which each begins.
+    patient: on large pictures, where curves are long, directions are read over longer pieces and curves fitted in more
+    rounds. Also gives the points of the lines that each segment stands for, and the sample at which each begins.
 
     Dynamic programming over places chosen by turning, with every candidate segment fitted at once.
     """
     unrolled, firsts = _unroll(samples, corners)
-    places = _places(samples, corners, unrolled, firsts, scale)
+    places = _places(samples, corners, unrolled, firsts, scale, tolerance if patient else None)
     gap = round(1.0 * scale / SPACING)
     s, e, handles, straight = _cheapest(
         samples.points,
@@ -84,6 +92,7 @@ def segment(samples: Samples, corners: Corners, scale: float, tolerance: float) 
         places.turned,
         gap,
         tolerance,
+        PATIENT_ROUNDS if patient else ROUNDS,
     )
     curves = Curves(
         places.point[s],
@@ -119,7 +128,9 @@ def _unroll(samples: Samples, corners: Corners) -> tuple[Indices, Indices]:
     return start + (np.arange(len(samples.points)) + first[samples.owner] - 2 * start) % size, first
 
 
-def _places(samples: Samples, corners: Corners, unrolled: Indices, firsts: Indices, scale: float) -> _Places:
+def _places(
+    samples: Samples, corners: Corners, unrolled: Indices, firsts: Indices, scale: float, steady: float | None
+) -> _Places:
     reach = max(2, round(2.2 * scale / SPACING))
     directions = samples.directions(reach)
     # The net turn over a stretch: jitter goes both ways and cancels.
@@ -160,15 +171,89 @@ def _places(samples: Samples, corners: Corners, unrolled: Indices, firsts: Indic
         for by in (k, -k):
             point += weight * samples.points[samples.stepped(sample_at, by)]
     point /= 35
-    arriving, leaving = directions[sample_at], directions[sample_at]
     corner_of = np.full(len(samples.points), -1, np.int64)
     corner_of[corners.at] = np.arange(len(corners.at))
     which = corner_of[sample_at]
     corner = which >= 0
     point[corner] = corners.position[which[corner]]
-    arriving, leaving = arriving.copy(), leaving.copy()
+    arriving = directions[sample_at]
+    if steady is not None:
+        clear = np.minimum(
+            np.where(corner[first[stretch]], place - place[first[stretch]], len(unrolled)),
+            np.where(corner[last[stretch]], place[last[stretch]] - place, len(unrolled)),
+        )
+        arriving = _steady(samples.points, samples.starts, line_of, sample_at, clear, arriving, STEADY * steady)
+    leaving = arriving.copy()
     arriving[corner], leaving[corner] = corners.before[which[corner]], corners.after[which[corner]]
     return _Places(place.astype(np.float64), stretch, point, arriving, leaving, corner, line_of, turned[place])
+
+
+@compiled
+def _steady(
+    points: Array, starts: Indices, line: Indices, at: Indices, clear: Indices, directions: Array, within: float
+) -> Array:
+    """Directions at samples `at`, shape (n, 2), each over as long a piece of its line as bends evenly.
+
+    clear: how many samples there are to either side before a corner. directions: those over the shortest piece.
+
+    A long curve needs the directions at its ends better than a few pixels tell: a thousandth of a radian off is a pixel
+    at the end of its handle. A parabola is laid through the piece, by least squares; its slope stands while the mean
+    of either half of either side keeps to it `within` px.
+    """
+    result = directions.copy()
+    for i in range(len(at)):
+        low, high = starts[line[i]], starts[line[i] + 1]
+        size = high - low
+        here = points[at[i]]
+        reach = STEADY_REACH
+        for _ in range(STEADY_DOUBLINGS):
+            if reach > clear[i] or 6 * reach > size:
+                break
+            # Sums over both sides: odd and even parts, of the nearer and the further half of them.
+            slope, mean, bend = np.zeros(2), np.zeros(2), np.zeros(2)
+            ahead, back = np.zeros((2, 2)), np.zeros((2, 2))
+            second = fourth = 0.0
+            for k in range(1, reach + 1):
+                after, before = at[i] + k, at[i] - k
+                after = after if after < high else after - size
+                before = before if before >= low else before + size
+                t = k / reach
+                half = 0 if 2 * k <= reach else 1
+                second += t * t
+                fourth += t**4
+                for d in range(2):
+                    one, two = points[after, d] - here[d], points[before, d] - here[d]
+                    slope[d] += t * (one - two)
+                    mean[d] += one + two
+                    bend[d] += t * t * (one + two)
+                    ahead[half, d] += one
+                    back[half, d] += two
+            slope /= 2 * second
+            # Normal equations of the even part, c + b t²; the middle itself counts too.
+            count = 2.0 * reach + 1
+            inverse = 1 / (count * 2 * fourth - 4 * second * second)
+            level = (2 * fourth * mean - 2 * second * bend) * inverse
+            bending = (count * bend - 2 * second * mean) * inverse
+            length = max(np.hypot(slope[0], slope[1]), 1e-9)
+            ux, uy = slope[0] / length, slope[1] / length
+            off = 0.0
+            near = reach // 2
+            for half in range(2):
+                # Means of t and t² over this half.
+                first, last = (1, near) if half == 0 else (near + 1, reach)
+                many = last - first + 1
+                t1 = (first + last) / 2 / reach
+                t2 = (last * (last + 1) * (2 * last + 1) - (first - 1) * first * (2 * first - 1)) / 6 / many / reach**2
+                for side in (1, -1):
+                    sums = ahead if side == 1 else back
+                    x = sums[half, 0] / many - level[0] - side * t1 * slope[0] - t2 * bending[0]
+                    y = sums[half, 1] / many - level[1] - side * t1 * slope[1] - t2 * bending[1]
+                    off = max(off, abs(x * uy - y * ux))
+            if off > within:
+                break
+            result[i, 0], result[i, 1] = ux, uy
+            reach *= 2
+    return result
 
 
 @compiled
@@ -186,6 +271,7 @@ def _cheapest(
     turned: Array,
     gap: int,
     tolerance: float,
+    rounds: int,
 ) -> tuple[Indices, Indices, Array, NDArray[np.bool_]]:
     """The cheapest way through every stretch: from and to which place, handles, and which are lines.
 
@@ -225,7 +311,7 @@ def _cheapest(
             is_line, one, two, miss = True, 0.0, 0.0, 0.0
             # Where a line does at less than any curve can cost, or no curve can lead anywhere cheaper, none is fitted.
             if cost > CUBIC_COST and best[a] + CUBIC_COST < best[b]:
-                fitted = fit(point[a], leaving[a], point[b], arriving[b], data, u, 2)
+                fitted = fit(point[a], leaving[a], point[b], arriving[b], data, u, rounds)
                 miss = fitted[2]
                 curve = np.inf
                 if miss <= tolerance:
