@@ -1,4 +1,4 @@
-"""Scores traces against known outlines: python -m benchmarks.tracing [ink|colours|strokes|times|bound] [--sides 300]"""
+"""Scores traces against known outlines: python -m benchmarks.tracing [ink|letters|colours|strokes|times|bound] [--sides 300]"""
 
 from __future__ import annotations
 
@@ -13,6 +13,7 @@ from skimage.measure import find_contours
 
 from benchmarks.tracing import layers, linework, render
 from benchmarks.tracing.bound import apart
+from benchmarks.tracing.letters import lettered
 from benchmarks.tracing.measure import LayerScore, LineScore, Score, score, score_layers, score_lines, score_mixed
 from benchmarks.tracing.mixed import all_mixed
 from benchmarks.tracing.truth import truths
@@ -27,6 +28,7 @@ from drelo.core.trace.strokes.strokes import StrokeSettings, trace_strokes
 
 SIDES = (150, 300, 600, 1000, 2500)
 JUMBLES = 40
+LETTER_CONDITIONS = ("clean", "jpeg")
 # px of the longer side of drawings with mixed pens, and what is done to them.
 MIXED_SIDE = 1000
 MIXED_CONDITIONS = {
@@ -73,6 +75,20 @@ def ink_row(condition: str, side: int, scores: list[Score]) -> str:
         f"{np.mean([s.false for s in scores]):.1f}",
         f"{sum(s.topology for s in scores)} of {len(scores)}",
     )
+
+
+def letters(sides: Sequence[int]) -> list[str]:
+    """Words in the shipped typefaces, a row for each typeface, size and condition."""
+    table: dict[tuple[str, int], list[Score]] = {}
+    for side in sides:
+        for truth in lettered():
+            outlines, width, height = truth.fitted(side)
+            cover = render.coverage(outlines, width, height)
+            for condition in LETTER_CONDITIONS:
+                picture = decode(render.CONDITIONS[condition](cover))
+                name = f"{condition}, {truth.name.split()[0]}"
+                table.setdefault((name, side), []).append(score(trace(picture, InkSettings()).outlines, outlines))
+    return [ink_row(name, side, scores) for (name, side), scores in sorted(table.items())]
 
 
 def otsu(picture: Picture) -> tuple[Outline, ...]:
@@ -204,13 +220,22 @@ def row(*cells: str) -> str:
 
 HEADS = {
     "ink": ("picture", "px", "mean px", "99 % px", "nodes ×", "corners", "false corners", "topology"),
+    "letters": ("picture", "px", "mean px", "99 % px", "nodes ×", "corners", "false corners", "topology"),
     "colours": ("picture", "px", "mean px", "99 % px", "colour off", "shapes", "overlap px²", "gap px²"),
     "strokes": ("picture", "px", "mean px", "99 % px", "width off px", "nodes ×"),
     "mixed": ("picture", "sheet", "mean px", "99 % px", "width off px", "95 % of it px", "kept", "nodes ×"),
     "times": ("picture of 1 megapixel", "× bare find_contours, mean of the sheets", "each sheet"),
     "bound": ("px", "outlines of one 1-bit picture lie apart, px", "what the best trace would miss, px"),
 }
-TABLES = {"ink": ink, "colours": colours, "strokes": strokes, "mixed": mixed, "times": times, "bound": bound}
+TABLES = {
+    "ink": ink,
+    "letters": letters,
+    "colours": colours,
+    "strokes": strokes,
+    "mixed": mixed,
+    "times": times,
+    "bound": bound,
+}
 # What is not measured unless it is named.
 NAMED_ONLY = ("times", "bound")
 
@@ -224,7 +249,7 @@ def main() -> None:
     for mode in args.modes:
         print(f"\n{mode}\n\n{row(*HEADS[mode])}\n{row(*['---'] * len(HEADS[mode]))}")
         # Colours and lines are not read from pictures as large as silhouettes.
-        few = sides if mode == "ink" else [s for s in sides if s <= 1000]
+        few = sides if mode in ("ink", "letters") else [s for s in sides if s <= 1000]
         print("\n".join(TABLES[mode](few)), flush=True)
 
 

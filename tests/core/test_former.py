@@ -2,7 +2,7 @@
 
 Two of them are stamps; since then only the outline of the mark on a stamp's back is cut, and their volumes say so.
 Traces are truer since then (strokes pen by pen, coded colours, a lamp taken out of colours): outlines and volumes of
-six are those of now, what was decided for their regions is as it was.
+those it touches are those of now, what was decided for their regions is as it was.
 """
 
 from __future__ import annotations

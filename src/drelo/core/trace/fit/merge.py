@@ -8,8 +8,9 @@ import numpy as np
 
 from drelo.core.compiled import compiled
 from drelo.core.outline.cubics import Array, fit
+from drelo.core.trace.corners.corners import MIN_TURN
 from drelo.core.trace.fit.curves import Cloud, Curves, Flags, Indices, place, unit
-from drelo.core.trace.fit.refine import Hold, as_is, settle, tied
+from drelo.core.trace.fit.refine import Hold, as_is, settle, tied, turns
 
 # Passes over all nodes, and rounds of fitting in each; more of both on large pictures.
 PASSES, ROUNDS = 3, 2
@@ -26,6 +27,9 @@ AVERAGED = 5
 FLAT = 0.6
 # Between two corners so near to each other (px) nothing is known of a curve.
 BOTH_NEAR = 1.5
+# A bend is taken for a corner where a line meets it beside a short piece (px) at less than this (radians).
+# It goes where a curve is no worse, or misses by this share of what else it might.
+BEND, SHORT, BEND_SHARE = 0.75, 18.0, 1.0
 # It may turn by this much (radians) at most.
 MAX_TURN = 2.7
 
@@ -107,7 +111,8 @@ def _candidates(curves: Curves, cloud: Cloud, free: Flags, tolerance: float) -> 
     """Nodes whose two segments may become one, none beside another, best first; and the one's handles."""
     out, into = tied(curves)
     lines = curves.straight & curves.straight[curves.before] & ~curves.corner
-    node = np.flatnonzero(free & (curves.smooth | out | into[curves.before] | lines))
+    goes_on = curves.smooth | out | into[curves.before] | lines
+    node = np.flatnonzero(free & (goes_on | _bends(curves)))
     a = curves.before[node]
     node = node[(a != node) & (curves.following[node] != a)]
     a = curves.before[node]
@@ -128,6 +133,14 @@ def _candidates(curves: Curves, cloud: Cloud, free: Flags, tolerance: float) -> 
     order = order[fitted[order, 3] < WORTH_TRYING * tolerance + STIFF * length[order]]
     chosen = order[_apart(a[order], node[order], curves.before, curves.following)]
     return node[chosen], fitted[chosen][:, :2]
+
+
+def _bends(curves: Curves) -> Flags:
+    """Corners that may be no more than tight bends: the outline turns by little beside a short piece."""
+    short = np.minimum(curves.lengths, curves.lengths[curves.before]) < SHORT
+    ends = curves.void | curves.void[curves.before]
+    turn = turns(curves)
+    return np.asarray(short & ~ends & (turn > MIN_TURN) & (turn < BEND))
 
 
 @compiled
@@ -246,11 +259,14 @@ def _good(
     number = np.cumsum(stay) - 1
     a = curves.before[chosen]
     good = np.ones(len(chosen), bool)
+    # A corner goes only where nothing speaks for it.
+    worse = np.where(_bends(curves)[chosen], 1.0, WORSE)
+    least = np.where(_bends(curves)[chosen], BEND_SHARE, 1.0) * tolerance
     for at, others in ((a, (a, chosen)), (curves.before[a], (curves.before[a],)), (curves.following[chosen],) * 2):
         group = others if isinstance(others, tuple) else (others,)
         was = np.max([before[0][g] for g in group], axis=0)
         was_most = np.max([before[1][g] for g in group], axis=0)
         now, now_most = after[0][number[at]], after[1][number[at]]
-        good &= now <= np.maximum(tolerance, WORSE * was)
-        good &= now_most <= np.maximum(2.5 * tolerance, WORSE * was_most)
+        good &= now <= np.maximum(least, worse * was)
+        good &= now_most <= np.maximum(2.5 * least, worse * was_most)
     return good
