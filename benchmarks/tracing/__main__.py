@@ -1,4 +1,4 @@
-"""Scores traces against known outlines: python -m benchmarks.tracing [ink|letters|colours|strokes|times|bound] [--sides 300]"""
+"""Scores traces against known outlines: python -m benchmarks.tracing [ink|letters|colours|strokes|...] [--sides 300]"""
 
 from __future__ import annotations
 

@@ -2,7 +2,7 @@ import numpy as np
 import pytest
 import shapely
 import svgelements as se
-from hypothesis import given
+from hypothesis import assume, given
 from hypothesis import strategies as st
 
 from drelo.core.errors import Refusal
@@ -146,10 +146,64 @@ def test_paths_of_lines_and_cubics_are_what_another_library_draws(subs):
 
 
 @pytest.mark.parametrize(
-    "data", ["", "L1 1", "M1", "M0 0C1 2 3 4 5", "M0 0A1 1 0 0 1 2 2", "M0 0Q1 1 2 2", "M0 0L1 1x", "M0 0ZL2 2"]
+    "data", ["", "L1 1", "M1", "M0 0C1 2 3 4 5", "M0 0A1 1 0 2 1 2 2", "M0 0Q1 1 2", "M0 0L1 1x", "M0 0ZL2 2"]
 )
 def test_other_or_broken_paths_are_left_to_the_usual_reader(data):
     assert contours_of(data) is None
+
+
+def on_curves(curves: np.ndarray) -> np.ndarray:
+    t = np.linspace(0, 1, 40)[:, None, None]
+    a, b, c, d = (curves[:, k] for k in range(4))
+    on = (1 - t) ** 3 * a + 3 * t * (1 - t) ** 2 * b + 3 * t * t * (1 - t) * c + t**3 * d
+    return on.transpose(1, 0, 2).reshape(-1, 2)
+
+
+far = st.floats(-50, 50).map(lambda v: round(v, 3))
+
+
+@given(far, far, far, far, st.floats(0.5, 60), st.floats(0.5, 60), st.floats(-400, 400), st.booleans(), st.booleans())
+def test_an_arc_lies_on_its_ellipse_the_way_round_that_its_flags_say(x, y, ex, ey, rx, ry, turn, large, sweep):
+    assume(np.hypot(ex - x, ey - y) > 0.1)
+    (one,) = contours_of(f"M{x} {y}A{rx} {ry} {turn} {large:d}{sweep:d}{ex} {ey}")
+    points = on_curves(one.curves)
+    assert points[0].tolist() == [x, y]
+    assert points[-1].tolist() == [ex, ey]
+    # Where the ellipse is a circle of radius 1, or of half the way between the ends where that is more.
+    angle = np.radians(turn)
+    flat = points @ np.array([[np.cos(angle), -np.sin(angle)], [np.sin(angle), np.cos(angle)]]) / [rx, ry]
+    half = np.linalg.norm(flat[-1] - flat[0]) / 2
+    flat /= max(half, 1.0)
+    half = min(half, 1.0)
+    away = (flat[-1] - flat[0]) / np.linalg.norm(flat[-1] - flat[0])
+    centre = (flat[0] + flat[-1]) / 2 + (1 if large != sweep else -1) * np.sqrt(1 - half**2) * np.array(
+        [-away[1], away[0]]
+    )
+    assert np.linalg.norm(flat - centre, axis=1) == pytest.approx(1, abs=1e-3)
+    turned = np.unwrap(np.arctan2(*(flat - centre).T[::-1]))
+    assert (turned[-1] > turned[0]) == sweep
+    if half < 0.999:
+        assert (abs(turned[-1] - turned[0]) > np.pi) == large
+
+
+def test_quadratic_and_smooth_curves_are_what_another_library_draws():
+    for data in (
+        "M0 0Q4 8 8 0T16 0 24 4",
+        "M0 0q4 8 8 0t8 0",
+        "M1 2C3 9 6 9 8 2S13-4 15 2 20 9 22 3",
+        "m0 0c1 5 5 5 8 0s4-3 6 1z",
+    ):
+        (one,), (other,) = contours_of(data), elsewhere(data)
+        assert along(one) == pytest.approx(other, abs=1e-6)
+
+
+def test_flags_of_arcs_may_stand_close_together():
+    for close, apart in (
+        ("a5 4 10 013 3", "a5 4 10 0 1 3 3"),
+        ("A5,4,10,1,0-3,3 2 2 0 00.5.5", "A5 4 10 1 0 -3 3 2 2 0 0 0 .5 .5"),
+    ):
+        (one,), (other,) = contours_of("M1 1" + close), contours_of("M1 1" + apart)
+        assert one.curves == pytest.approx(other.curves)
 
 
 @pytest.mark.parametrize(

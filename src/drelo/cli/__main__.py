@@ -38,6 +38,9 @@ def main(words: list[str] | None = None) -> int:
         place = "" if not refusal.field or refusal.field in refusal.message else f"{refusal.field}: "
         print(place + " ".join(refusal.message.split()), file=sys.stderr)
         return REFUSED
+    except MemoryError:
+        print("This takes more memory than there is. Make the picture or the drawing smaller.", file=sys.stderr)
+        return REFUSED
     return DONE
 
 

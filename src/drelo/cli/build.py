@@ -21,14 +21,14 @@ from drelo.core.lettering.fonts import font_of
 from drelo.core.lettering.layout import letters
 from drelo.core.outline.contour import Contour
 from drelo.core.outline.drawn import Drawn, Stroke, flattened
-from drelo.core.picture.decode import DEFAULT_MM_PER_PX, MAX_BYTES, decode
+from drelo.core.picture.decode import DEFAULT_MM_PER_PX, MAX_BYTES
 from drelo.core.remark import Remark
 from drelo.core.solid.making import Body
+from drelo.formats import foreign
 from drelo.formats import recipe as recipes
 from drelo.formats.fonts import NAMES, shipped_font
 from drelo.formats.product import Wrapping, product_of, raised
 from drelo.formats.recipe import Art, Recipe, TraceOptions
-from drelo.formats.svg_in import read_svg
 
 # A factor nearer to 1 than this is there to make a typed side exact.
 HAIR = 1e-3
@@ -116,6 +116,8 @@ def art_of(art: Art, folder: Path) -> tuple[list[Drawn], list[str]]:
     font = art.text.font
     data = shipped_font(font) if font in NAMES else files.read(folder / font, "The font", FONT_BYTES)
     try:
+        if font not in NAMES:
+            foreign.check_font(data)
         outlines = letters(art.text.text, font_of(data), art.text.to_core())
     except Refusal as refusal:
         raise Refusal(refusal.message, f"art.text.{refusal.field}".rstrip(".")) from None
@@ -128,13 +130,11 @@ def read_art(path: Path, options: TraceOptions) -> tuple[list[Drawn], list[str]]
     """Shapes of an SVG, or of a traced picture, in painting order, mm, y down; and remarks."""
     data = files.read(path, "The art", MAX_BYTES)
     if path.suffix.lower() == ".svg":
-        art = read_svg(data)
+        art = foreign.svg(data)
         return list(art.shapes), list(art.remarks)
     if path.suffix.lower() == ".dxf":
-        from drelo.formats.dxf_in import read_dxf
-
-        return dxf_shapes(read_dxf(data))
-    picture = decode(data)
+        return dxf_shapes(foreign.dxf(data))
+    picture = foreign.picture(data)
     from drelo.core.trace.modes import trace
 
     found = trace(picture, options.to_core())

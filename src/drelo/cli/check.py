@@ -8,8 +8,8 @@ from pathlib import Path
 from drelo.cli import files
 from drelo.core.errors import Refusal
 from drelo.core.solid.seal import check_seal
-from drelo.formats.stl import MAX_BYTES, read_stl
-from drelo.formats.threemf import Body, read_3mf
+from drelo.formats import foreign
+from drelo.formats.stl import MAX_BYTES
 
 
 def add_arguments(parser: argparse.ArgumentParser) -> None:
@@ -19,7 +19,7 @@ def add_arguments(parser: argparse.ArgumentParser) -> None:
 
 def run(args: argparse.Namespace) -> None:
     data = files.read(args.file, "The mesh", MAX_BYTES)
-    bodies = read_3mf(data) if data[:2] == b"PK" else [Body(args.file.stem, "", read_stl(data))]
+    bodies = foreign.mesh(data, args.file.stem)
     seals = [check_seal(body.mesh) for body in bodies]
     sealed = all(seal.sealed for seal in seals)
     files.write_report(

@@ -11,10 +11,11 @@ from pathlib import Path
 from drelo.cli import files
 from drelo.cli.stages import Stages
 from drelo.core.errors import Refusal
-from drelo.core.picture.decode import DEFAULT_MM_PER_PX, MAX_BYTES, decode
+from drelo.core.picture.decode import DEFAULT_MM_PER_PX, MAX_BYTES
 from drelo.core.trace.modes import Settings, prepare, trace
 from drelo.core.trace.settings import ColourSettings, InkSettings, StrokeSettings
 from drelo.core.trace.trace import Trace
+from drelo.formats import foreign
 from drelo.formats.svg import Drawing, write_svg
 
 # Where a picture states no resolution, one pixel is one CSS pixel.
@@ -64,7 +65,7 @@ def run(args: argparse.Namespace) -> None:
     with stages.stage("prepare"):
         prepare(args.mode)
     with stages.stage("decode"):
-        picture = decode(data)
+        picture = foreign.picture(data)
     with stages.stage("trace"):
         found = trace(picture, settings)
     scale = scale or picture.mm_per_px or DEFAULT_MM_PER_PX

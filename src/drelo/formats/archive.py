@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import io
+import lzma
+import struct
 import zipfile
 import zlib
 from collections.abc import Mapping
@@ -13,6 +15,19 @@ MAX_FILES = 100
 MAX_UNPACKED = 100 * 2**20
 # Half the time of the usual level for a twentieth more bytes.
 QUICK = 1
+# What the library raises where an archive, or what is packed in it, is broken.
+_BROKEN = (
+    zipfile.BadZipFile,
+    NotImplementedError,
+    RuntimeError,
+    EOFError,
+    OSError,
+    OverflowError,
+    UnicodeError,
+    struct.error,
+    zlib.error,
+    lzma.LZMAError,
+)
 # A fixed date, so that the same files give the same bytes.
 _DATE = (1980, 1, 1, 0, 0, 0)
 
@@ -45,5 +60,9 @@ def read_zip(data: bytes) -> dict[str, bytes]:
                 )
             # A reader stops at the size that an entry states, so that no entry can unpack to more.
             return {e.filename: archive.read(e) for e in entries}
-    except (zipfile.BadZipFile, NotImplementedError, RuntimeError, EOFError, zlib.error) as error:
+    except _BROKEN as error:
         raise Refusal(f"The ZIP cannot be read: {error}. Pack it once more.", "files") from None
+    except ValueError as error:
+        if isinstance(error, Refusal):
+            raise
+        raise Refusal("The ZIP is broken. Pack it once more.", "files") from None

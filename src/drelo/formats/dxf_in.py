@@ -18,9 +18,12 @@ from ezdxf.lldxf.const import DXFError
 from drelo.core.errors import Refusal
 from drelo.core.near import points_tree
 from drelo.core.outline.contour import Contour
+from drelo.core.outline.tangle import refuse_tangled
 
 MAX_BYTES = 48 * 2**20
 MAX_ENTITIES = 400_000
+# So many blocks may lie in each other.
+MAX_BLOCKS = 100
 MAX_SEGMENTS = 2_000_000
 # Coordinates beyond this (mm) are no drawing.
 MAX_COORDINATE = 1e6
@@ -77,13 +80,15 @@ def read_dxf(data: bytes, unit: str | None = None, join: float = JOIN, to_zero: 
         raise Refusal(f"A unit is one of {', '.join(MM)}.", "unit")
     try:
         document, _ = recover.read(io.BytesIO(data))
-    except (OSError, ValueError, KeyError, TypeError, IndexError, AttributeError, DXFError):
+    except (OSError, ValueError, LookupError, TypeError, AttributeError, ArithmeticError, RecursionError, DXFError):
         raise Refusal("This is not a DXF drawing that can be read. Save it again as DXF R2010.", "art.file") from None
+    _check_blocks(document)
     factor, named = _factor(document, unit)
     left_out: Counter[str] = Counter()
     pieces = list(_pieces(document, factor, left_out))
     if not pieces:
         raise Refusal("The DXF holds no line, arc, circle, ellipse, polyline or spline.", "art.file")
+    refuse_tangled((p.contour for p in pieces), "art.file")
     lines, gaps = _joined(pieces, join)
     if to_zero:
         boxes = np.array([line.contour.bounds for line in lines])
@@ -95,6 +100,35 @@ def read_dxf(data: bytes, unit: str | None = None, join: float = JOIN, to_zero: 
             f"{len(gaps)} ends nearly meet; the widest gap is {max(gaps):.3f} mm. Raise the tolerance to join them."
         )
     return DxfArt(tuple(lines), named, tuple(remarks))
+
+
+def _check_blocks(document: Any) -> None:
+    """Raises Refusal when what blocks insert goes round in a ring, or comes to more entities than are taken."""
+    counted: dict[str, int] = {}
+
+    def count(name: str, layout: Any, depth: int) -> int:
+        if name in counted:
+            return counted[name]
+        if depth > MAX_BLOCKS:
+            raise Refusal(
+                f"The DXF's blocks hold each other in a ring, or more than {MAX_BLOCKS} deep. Explode them.", "art.file"
+            )
+        total = len(layout)
+        for entity in layout.query("INSERT"):
+            inner = str(entity.dxf.name)
+            if inner in document.blocks:
+                many = max(1, int(entity.dxf.row_count)) * max(1, int(entity.dxf.column_count))
+                total += many * count(inner, document.blocks.get(inner), depth + 1)
+        if total > MAX_ENTITIES:
+            raise Refusal(
+                f"The DXF comes to more than {MAX_ENTITIES} entities, those of its blocks counted each time. "
+                "Simplify it.",
+                "art.file",
+            )
+        counted[name] = total
+        return total
+
+    count("", document.modelspace(), 0)
 
 
 def _factor(document: Any, unit: str | None) -> tuple[float, str]:
@@ -123,7 +157,7 @@ def _pieces(document: Any, factor: float, left_out: Counter[str]) -> Iterator[Dx
         try:
             found = path.make_path(entity)
             parts = [_contour(sub, factor) for sub in found.sub_paths()]
-        except (TypeError, ValueError, ZeroDivisionError, OverflowError, ArithmeticError, DXFError):
+        except (TypeError, ValueError, AttributeError, LookupError, ArithmeticError, DXFError):
             left_out[f"broken {kind.lower()}"] += 1
             continue
         colour, layer = _colour(entity, document), str(entity.dxf.layer)

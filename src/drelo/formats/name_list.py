@@ -20,7 +20,11 @@ def read_names(data: bytes) -> list[str]:
         raise Refusal("The list of names is not UTF-8 text. Save it as UTF-8.", "names") from None
     sample = text[:2000]
     separator = ";" if sample.count(";") > sample.count(",") else ","
-    rows = [row[0].strip() for row in csv.reader(io.StringIO(text), delimiter=separator) if row and row[0].strip()]
+    lines = csv.reader(io.StringIO(text), delimiter=separator)
+    try:
+        rows = [row[0].strip() for row in lines if row and row[0].strip()]
+    except csv.Error as error:
+        raise Refusal(f"Line {lines.line_num} of the list of names cannot be read: {error}.", "names") from None
     if rows and rows[0].lower() in HEADERS:
         rows = rows[1:]
     if not rows:

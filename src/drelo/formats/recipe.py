@@ -210,7 +210,7 @@ def read_recipe(data: bytes) -> Recipe:
         raise Refusal(f"The recipe has more than {MAX_BYTES // 2**20} MB.")
     try:
         value = json.loads(data)
-    except (UnicodeDecodeError, json.JSONDecodeError, RecursionError) as error:
+    except (ValueError, RecursionError) as error:
         raise Refusal(f"The recipe is not valid JSON: {error}.") from None
     if not isinstance(value, dict):
         raise Refusal("The recipe must be a JSON object.")

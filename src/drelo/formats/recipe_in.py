@@ -12,15 +12,14 @@ from pydantic import ValidationError
 
 from drelo.core.errors import Refusal
 from drelo.core.outline.path_data import write_path
-from drelo.core.picture.decode import DEFAULT_MM_PER_PX, decode
+from drelo.core.picture.decode import DEFAULT_MM_PER_PX
 from drelo.core.piece.applying import apply
 from drelo.core.piece.document import FILAMENTS, MAX_RECIPE_FILAMENTS, MAX_SIZE, Document, Filament, RegionChoice
 from drelo.core.piece.evaluate import Evaluation
 from drelo.core.piece.flat import FlatRegion
 from drelo.core.piece.operations import SetSize
 from drelo.core.piece.shaping import shaped
-from drelo.formats.archive import read_zip
-from drelo.formats.drawing_in import read_drawing
+from drelo.formats import foreign
 from drelo.formats.fonts import NAMES, shipped_font
 from drelo.formats.recipe import Recipe, TextOptions, TraceOptions, field_path, read_recipe
 
@@ -48,7 +47,7 @@ def gather_recipe(files: Mapping[str, bytes]) -> tuple[Recipe, Mapping[str, byte
     for name, data in files.items():
         zipped = data.startswith(ZIP_START)
         packed = name if zipped else packed
-        loose.update(read_zip(data) if zipped else {name: data})
+        loose.update(foreign.archive(data) if zipped else {name: data})
     by_name = {PurePath(name).name: data for name, data in loose.items()}
     recipes = [name for name in by_name if name.lower().endswith(".json")]
     if not recipes:
@@ -141,7 +140,7 @@ def _art(recipe: Recipe, files: Mapping[str, bytes]) -> tuple[dict[str, Any], di
     name = PurePath(str(art.file)).name
     data = _named(files, name, "art.file")
     if name.lower().endswith((".svg", ".dxf")):
-        drawing = read_drawing(data, name)
+        drawing = foreign.drawing(data, name)
         holes = {rule.fill.lower() for rule in recipe.heights if rule.hole}
         things = [
             {
@@ -155,7 +154,7 @@ def _art(recipe: Recipe, files: Mapping[str, bytes]) -> tuple[dict[str, Any], di
             for number, thing in enumerate(drawing.things)
         ]
         return {"drawn": things}, {}, list(drawing.remarks)
-    picture = decode(data)
+    picture = foreign.picture(data)
     sha256 = hashlib.sha256(data).hexdigest()
     source = {"id": f"s{sha256[:10]}", "asset": sha256, "name": name[:120]}
     place = {"mm_per_px": art.trace.mm_per_px or picture.mm_per_px or DEFAULT_MM_PER_PX}
@@ -169,6 +168,8 @@ def _words(
 ) -> tuple[dict[str, Any], dict[str, tuple[bytes, str]], list[str]]:
     shipped = text.font in NAMES
     data = shipped_font(text.font) if shipped else _named(files, PurePath(text.font).name, "art.text.font")
+    if not shipped:
+        foreign.check_font(data)
     sha256 = hashlib.sha256(data).hexdigest()
     lettering = {
         "kind": "lettering",

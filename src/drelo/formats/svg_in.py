@@ -19,14 +19,13 @@ from drelo.core.errors import Refusal
 from drelo.core.outline.contour import Contour
 from drelo.core.outline.drawn import Drawn, Stroke
 from drelo.core.outline.path_data import contours_of
+from drelo.core.outline.tangle import refuse_tangled
+from drelo.formats.svg_check import SVG_NAMESPACE, check_svg
 
-MAX_BYTES = 24 * 2**20
 MAX_SEGMENTS = 2_000_000
-MAX_NESTING = 200
 # Coordinates beyond this (mm) are no drawing.
 MAX_COORDINATE = 1e6
 PX_PER_INCH = 96.0
-SVG_NAMESPACE = "http://www.w3.org/2000/svg"
 # Attributes of the marks that stand for paths while the rest of a drawing is read.
 RUN_OF_MARK = "data-run"
 MARK = "data-mark"
@@ -53,7 +52,7 @@ def read_svg(data: bytes) -> SvgArt:
 
     Raises Refusal when it is no SVG, hostile, or holds nothing visible.
     """
-    _refuse_hostile(data)
+    check_svg(data)
     try:
         data, runs = _paths_apart(data)
         document = se.SVG.parse(io.BytesIO(data), ppi=PX_PER_INCH, reify=True)
@@ -63,7 +62,8 @@ def read_svg(data: bytes) -> SvgArt:
         KeyError,
         IndexError,
         TypeError,
-        ZeroDivisionError,
+        ArithmeticError,
+        AttributeError,
         RecursionError,
     ) as error:
         raise Refusal(
@@ -83,11 +83,12 @@ def read_svg(data: bytes) -> SvgArt:
         if paths is not None:
             contours = _placed(paths, element, exact)
         else:
-            contours = tuple(c.transformed(exact) for c in _contours(se.Path(*element.segments())))
+            contours = tuple(c.transformed(exact) for c in _unmarked(element))
         segments += sum(len(c) for c in contours)
         if segments > MAX_SEGMENTS:
             raise Refusal(f"The SVG has more than {MAX_SEGMENTS} segments. Simplify it.", "art.file")
         shapes += [_exact_stroke(shape, exact) for shape in _drawn(element, contours)]
+    refuse_tangled((c for shape in shapes for c in shape.contours), "art.file")
     if not shapes:
         raise Refusal("The SVG holds no visible filled or stroked shape.", "art.file")
     return SvgArt(tuple(shapes), tuple(f"Left out of the SVG: {count} × {kind}." for kind, count in left_out.items()))
@@ -104,24 +105,6 @@ def _exact_stroke(shape: Drawn, factor: float) -> Drawn:
     if shape.stroke is None or factor == 1.0:
         return shape
     return replace(shape, stroke=replace(shape.stroke, width=shape.stroke.width * factor))
-
-
-def _refuse_hostile(data: bytes) -> None:
-    if len(data) > MAX_BYTES:
-        raise Refusal(f"The SVG has more than {MAX_BYTES // 2**20} MB. Simplify it.", "art.file")
-    if b"<svg" not in data:
-        raise Refusal("This is not an SVG drawing.", "art.file")
-    if re.search(rb"<!ENTITY", data, re.IGNORECASE):
-        raise Refusal("The SVG declares entities, which are not read. Save it as plain SVG.", "art.file")
-    depth = deepest = 0
-    for match in re.finditer(rb"<(/?)(?:\w+:)?g\b[^>]*?(/?)>", data):
-        depth += -1 if match[1] else (0 if match[2] else 1)
-        deepest = max(deepest, depth)
-    if deepest > MAX_NESTING:
-        raise Refusal(
-            f"The SVG nests its groups {deepest} deep; at most {MAX_NESTING} are read. Ungroup it.",
-            "art.file",
-        )
 
 
 Run = list[tuple[str, list[Contour]]]
@@ -220,6 +203,8 @@ def _drawn(element: Any, contours: tuple[Contour, ...]) -> list[Drawn]:
         result.append(Drawn(contours, fill, values.get("fill-rule") == "evenodd"))
     stroke = _colour(element.stroke, values.get("stroke"), default="")
     width = float(element.implicit_stroke_width or 0) * MM_PER_PX if stroke else 0.0
+    if width > MAX_COORDINATE:
+        raise Refusal("The SVG holds a stroke that is far too wide. Give it a width that fits the drawing.", "art.file")
     if width > 0 and math.isfinite(width):
         cap = _CAPS.get(str(values.get("stroke-linecap", "butt")), "flat")
         join = _JOINS.get(str(values.get("stroke-linejoin", "miter")), "mitre")
@@ -235,6 +220,19 @@ def _colour(colour: Any, stated: object, default: str) -> str:
         # A gradient or pattern paints its area all the same.
         return "#808080"
     return default if stated is None else ""
+
+
+def _unmarked(element: Any) -> tuple[Contour, ...]:
+    """The contours of a shape that the library reads."""
+    try:
+        return _contours(se.Path(*element.segments()))
+    except (ValueError, TypeError, AttributeError, IndexError, ArithmeticError) as error:
+        if isinstance(error, Refusal):
+            raise
+        raise Refusal(
+            "The SVG holds a shape with numbers that cannot be drawn. Save it again from your drawing program.",
+            "art.file",
+        ) from None
 
 
 def _contours(path: Any) -> tuple[Contour, ...]:

@@ -17,7 +17,7 @@ from drelo.core.solid.mesh import welded
 from drelo.formats.archive import zipped
 from drelo.formats.xml_text import attribute, text
 
-MAX_UNPACKED = 1024 * 2**20
+MAX_UNPACKED = 300 * 2**20
 MAX_DEPTH = 8
 _TO_MM = {
     "MicroMeter": 0.001,

@@ -30,7 +30,8 @@ from drelo.core.piece.shaping.areas import find_leak
 from drelo.core.piece.shaping.workshop import Item, Known, items, origin_of
 from drelo.core.piece.words import Offer, offers
 from drelo.core.trace.trace import Line
-from drelo.formats.drawing_in import Brought, Drawing, Reading, read_drawing
+from drelo.formats import foreign
+from drelo.formats.drawing_in import Brought, Drawing, Reading
 from drelo.formats.dxf import Layer, write_dxf
 from drelo.formats.fonts import NAMES, shipped_font
 from drelo.formats.png_out import MM_PER_INCH, on_white, write_png
@@ -73,7 +74,7 @@ def joining(
 
 def look_at_drawing(checkpoint: Checkpoint, data: bytes, name: str, how: Reading) -> tuple[Drawing, str]:
     """A vector file looked at before it is placed, and its path data, mm."""
-    drawing = read_drawing(data, name, how)
+    drawing = foreign.drawing(data, name, how)
     checkpoint()
     return drawing, write_path([c for t in drawing.things for c in t.contours], 2)
 
@@ -100,7 +101,7 @@ def place_drawing(
     seed: str,
 ) -> Reshape:
     """The edit that puts a vector file on the sheet, in the middle of what is there. width: mm, in place of its own."""
-    drawing = read_drawing(data, name, how)
+    drawing = foreign.drawing(data, name, how)
     grown = width / drawing.width if width and drawing.width > 0 else 1.0
     x, y = _middle_of_sheet(evaluation(checkpoint, assets), document)
     dx, dy = x - drawing.width * grown / 2, y - drawing.height * grown / 2
@@ -119,7 +120,7 @@ def place_drawing(
 
 def rendered(checkpoint: Checkpoint, data: bytes) -> bytes:
     """An SVG as a picture to trace: PNG of PICTURE px on its longer side, black on white."""
-    drawing = read_drawing(data, "drawing.svg", Reading())
+    drawing = foreign.drawing(data, "drawing.svg")
     checkpoint()
     longer = max(drawing.width, drawing.height)
     margin = longer * MARGIN
@@ -140,7 +141,7 @@ def place_collected(
     seed: str,
 ) -> Reshape:
     """The edit that puts a drawing of the cabinet on the sheet as one thing, its longer side LARGE mm."""
-    drawing = read_drawing(data, "drawing.svg", Reading())
+    drawing = foreign.drawing(data, "drawing.svg")
     grown = LARGE / max(drawing.width, drawing.height)
     x, y = _middle_of_sheet(evaluation(checkpoint, assets), document)
     dx, dy = x - drawing.width * grown / 2, y - drawing.height * grown / 2
@@ -304,9 +305,9 @@ def place_motif(
 
 def read_font(checkpoint: Checkpoint, data: bytes) -> str:
     """The name of a maker's own font. Raises Refusal when it is none."""
-    font = font_of(data)
+    name = foreign.check_font(data)
     checkpoint()
-    return font.name or "Own font"
+    return name or "Own font"
 
 
 def font_sample(checkpoint: Checkpoint, name: str, text: str) -> tuple[str, float, float]:

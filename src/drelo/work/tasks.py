@@ -13,7 +13,6 @@ import shapely
 from drelo.core.errors import Refusal
 from drelo.core.form.base import Base
 from drelo.core.form.relief import Part, relief
-from drelo.core.picture.decode import decode
 from drelo.core.picture.show import shown
 from drelo.core.piece.applying import apply
 from drelo.core.piece.art import WORKING_PIXELS
@@ -33,6 +32,7 @@ from drelo.core.solid.raising import arrange_design, raise_body
 from drelo.core.solid.seal import check_seal
 from drelo.core.trace.modes import MODES, Mode, prepare
 from drelo.core.trace.pen.cling import cling, edge_near
+from drelo.formats import foreign
 from drelo.formats.archive import zipped
 from drelo.formats.fonts import shipped_font
 from drelo.formats.glb import write_glb
@@ -129,7 +129,7 @@ def evaluation(checkpoint: Checkpoint, assets: Mapping[str, bytes], most: int = 
         _assets.move_to_end(sha256)
         return _assets[sha256]
 
-    return Evaluation(find, _memo, checkpoint, most)
+    return Evaluation(find, _memo, checkpoint, most, foreign.picture)
 
 
 def _laid_out(evaluated: Evaluation, document: Document, picture: PlacedPicture, at: Point | None) -> PlacedPicture:
@@ -187,7 +187,7 @@ def _free_id(document: Document, wanted: str) -> str:
 
 def underlay(checkpoint: Checkpoint, data: bytes) -> tuple[bytes, str]:
     """The picture upright, in a form that every browser shows, and its media type."""
-    picture = decode(data)
+    picture = foreign.picture(data)
     checkpoint()
     return shown(picture)
 

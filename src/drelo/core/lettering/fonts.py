@@ -16,6 +16,7 @@ from drelo.core.errors import Refusal
 from drelo.core.outline.contour import Contour
 
 MAX_BYTES = 16 * 2**20
+MAX_UNPACKED = 64 * 2**20
 # Height of capitals against the em where a font does not say.
 USUAL_CAPITAL = 0.7
 
@@ -120,6 +121,7 @@ def _plain(data: bytes) -> bytes:
     """The font unpacked. Raises Refusal when it cannot be read."""
     if len(data) > MAX_BYTES:
         raise Refusal(f"The font has more than {MAX_BYTES // 2**20} MB.", "font")
+    _check_unpacked(data)
     try:
         font = TTFont(io.BytesIO(data), lazy=True)
         if "cmap" not in font or not ({"glyf", "CFF ", "CFF2"} & set(font.keys())):
@@ -129,9 +131,17 @@ def _plain(data: bytes) -> bytes:
         font.save(plain)
     except Refusal:
         raise
+    except MemoryError:
+        raise
     except Exception:
         raise Refusal("This is not a font that can be read. Choose a TTF, OTF, WOFF or WOFF2 file.", "font") from None
     return plain.getvalue()
+
+
+def _check_unpacked(data: bytes) -> None:
+    """Raises Refusal when a packed font says that it unpacks to more than is taken."""
+    if data[:4] in (b"wOFF", b"wOF2") and len(data) >= 20 and int.from_bytes(data[16:20], "big") > MAX_UNPACKED:
+        raise Refusal(f"The font unpacks to more than {MAX_UNPACKED // 2**20} MB.", "font")
 
 
 def _facts(plain: bytes, em: float) -> tuple[str, float]:

@@ -1,4 +1,4 @@
-"""SVG path data of moves, lines and cubic Béziers in and out; contours are written in M, L, C and Z, absolute."""
+"""SVG path data in and out; contours are written in M, L, C and Z, absolute."""
 
 from __future__ import annotations
 
@@ -17,9 +17,16 @@ FAR = 1e6
 # So many digits keep every place within 1e-9 mm.
 DIGITS = 9
 _STRANGE = re.compile(r"[^MLCZ\d\s,.eE+-]")
-_COMMANDS = frozenset("MmLlHhVvCcZz")
-_TOKENS = re.compile(r"[MmLlHhVvCcZz]|[-+]?(?:\d+\.?\d*|\.\d+)(?:[eE][-+]?\d+)?")
-_LETTERS = re.compile(r"[^MmLlHhVvCcZz]+")
+_COMMANDS = frozenset("MmLlHhVvCcSsQqTtAaZz")
+_NUMBER = r"[-+]?(?:\d+\.?\d*|\.\d+)(?:[eE][-+]?\d+)?"
+_TOKENS = re.compile(rf"[MmLlHhVvCcSsQqTtAaZz]|{_NUMBER}")
+_LETTERS = re.compile(r"[^MmLlHhVvCcSsQqTtAaZz]+")
+# The two flags of an arc may stand without anything between them and what follows.
+_ARCS = re.compile(r"([Aa])([^MmLlHhVvCcSsQqTtAaZz]*)")
+_BLANK = r"[\s,]*"
+_ARC = re.compile(
+    rf"{_BLANK}({_NUMBER})" + rf"{_BLANK}({_NUMBER})" * 2 + rf"{_BLANK}([01])" * 2 + rf"{_BLANK}({_NUMBER})" * 2
+)
 _FOUR = np.arange(4)
 _CUBICS = re.compile(r"MC+[Zz]?")
 _BLANKS = str.maketrans("MCZz,", "     ")
@@ -47,13 +54,15 @@ def write_path(contours: tuple[Contour, ...] | list[Contour], digits: int = DIGI
 
 
 def contours_of(data: str) -> list[Contour] | None:
-    """Contours in the unit of the data; None where it holds arcs, quadratic or smooth curves, or is not well formed.
+    """Contours in the unit of the data; None where it is not well formed.
 
     All at once: a reader that makes an object of every number takes most of the time of a large drawing.
     """
     plain = _one_run_of_cubics(data)
     if plain is not None:
         return plain
+    if "A" in data or "a" in data:
+        data = _ARCS.sub(_flags_apart, data)
     tokens = _TOKENS.findall(data)
     if not tokens or "".join(tokens) != _BETWEEN.sub("", data):
         return None
@@ -64,6 +73,9 @@ def contours_of(data: str) -> list[Contour] | None:
     starts: list[int] = []
     closed: list[bool] = []
     x = y = x0 = y0 = 0.0
+    # Where the handle before a smooth curve stands, and of which kind its curve was.
+    hx = hy = 0.0
+    before = ""
     is_open = False
     for place, following in pairwise([*places, len(tokens)]):
         command = tokens[place]
@@ -74,18 +86,38 @@ def contours_of(data: str) -> list[Contour] | None:
             if numbers or not is_open:
                 return None
             rows.append((x, y, x0, y0))
-            x, y, closed[-1], is_open = x0, y0, True, False
+            x, y, closed[-1], is_open, before = x0, y0, True, False, ""
             continue
         step = _STEPS[kind]
         if not numbers or len(numbers) % step or (kind != "M" and not is_open):
             return None
         for at in range(0, len(numbers), step):
             n = numbers[at : at + step]
-            if kind == "C":
+            if kind in "CSQT":
                 if relative:
-                    n = [n[0] + x, n[1] + y, n[2] + x, n[3] + y, n[4] + x, n[5] + y]
+                    n = [v + (y if i % 2 else x) for i, v in enumerate(n)]
+                if kind in "ST":
+                    # The handle of the curve before, turned round the node.
+                    smooth = before == ("C" if kind == "S" else "Q")
+                    n = [2 * x - hx if smooth else x, 2 * y - hy if smooth else y, *n]
+                hx, hy = n[-4], n[-3]
+                before = "C" if kind in "CS" else "Q"
+                if before == "Q":
+                    n = [
+                        x + (hx - x) * 2 / 3,
+                        y + (hy - y) * 2 / 3,
+                        n[2] + (hx - n[2]) * 2 / 3,
+                        n[3] + (hy - n[3]) * 2 / 3,
+                        *n[2:],
+                    ]
                 rows.append((x, y, *n))
                 x, y = n[4], n[5]
+                continue
+            before = ""
+            if kind == "A":
+                ex, ey = (n[5] + x, n[6] + y) if relative else (n[5], n[6])
+                rows += _arc(x, y, n, ex, ey)
+                x, y = ex, ey
                 continue
             bx, by = x, y
             if kind != "V":
@@ -104,7 +136,59 @@ def contours_of(data: str) -> list[Contour] | None:
     return _contours(rows, starts, closed)
 
 
-_STEPS = {"M": 2, "L": 2, "H": 1, "V": 1, "C": 6}
+_STEPS = {"M": 2, "L": 2, "H": 1, "V": 1, "C": 6, "S": 4, "Q": 4, "T": 2, "A": 7}
+
+
+def _flags_apart(found: re.Match[str]) -> str:
+    """An arc's numbers with its flags parted from what follows; what nothing reads where they are no arcs."""
+    arcs, at = [found[1]], 0
+    text = found[2].rstrip(" ,\t\r\n\f")
+    while at < len(text):
+        arc = _ARC.match(text, at)
+        if arc is None:
+            return "?"
+        arcs += arc.groups()
+        at = arc.end()
+    return " ".join(arcs) + " "
+
+
+def _arc(x: float, y: float, n: list[float], ex: float, ey: float) -> list[tuple[float, ...]]:
+    """An elliptical arc as cubics of at most a quarter turn; rows as `contours_of` gathers them.
+
+    Source: Scalable Vector Graphics (SVG) 2, implementation notes B.2, conversion from endpoint to centre.
+    """
+    rx, ry, turn, large, sweep = abs(n[0]), abs(n[1]), math.radians(n[2] % 360), n[3] != 0, n[4] != 0
+    if (x, y) == (ex, ey):
+        return []
+    if not (rx > 0 and ry > 0):
+        return [(x, y, ex, ey)]
+    cos, sin = math.cos(turn), math.sin(turn)
+    px, py = cos * (x - ex) / 2 + sin * (y - ey) / 2, cos * (y - ey) / 2 - sin * (x - ex) / 2
+    # Radii that do not reach are grown until they do.
+    short = math.hypot(px / rx, py / ry)
+    if short > 1:
+        rx, ry = rx * short, ry * short
+    ux, uy = px / rx, py / ry
+    away = max(1 / max(ux * ux + uy * uy, 1e-300) - 1, 0.0) ** 0.5 * (1 if large != sweep else -1)
+    mx, my = away * uy, -away * ux
+    start, end = math.atan2(uy - my, ux - mx), math.atan2(-uy - my, -ux - mx)
+    along = (end - start) % math.tau - (0 if sweep else math.tau)
+    pieces = max(1, math.ceil(abs(along) / (math.pi / 2) - 1e-9))
+    handle = 4 / 3 * math.tan(along / pieces / 4)
+    cx, cy = cos * rx * mx - sin * ry * my + (x + ex) / 2, sin * rx * mx + cos * ry * my + (y + ey) / 2
+    rows = []
+    ax, ay = x, y
+    for i in range(pieces):
+        one, two = start + along * i / pieces, start + along * (i + 1) / pieces
+        on = []
+        for angle, back in ((one, handle), (two, -handle)):
+            u, v = math.cos(angle) - back * math.sin(angle), math.sin(angle) + back * math.cos(angle)
+            on += [cx + cos * rx * u - sin * ry * v, cy + sin * rx * u + cos * ry * v]
+        u, v = rx * math.cos(two), ry * math.sin(two)
+        bx, by = (ex, ey) if i == pieces - 1 else (cx + cos * u - sin * v, cy + sin * u + cos * v)
+        rows.append((ax, ay, *on, bx, by))
+        ax, ay = bx, by
+    return rows
 
 
 def _one_run_of_cubics(data: str) -> list[Contour] | None:

@@ -19,6 +19,8 @@ MIN_SIDE = 4
 DEFAULT_MM_PER_PX = 25.4 / 96
 FORMATS = ("PNG", "JPEG", "WEBP", "GIF", "BMP", "TIFF")
 MEDIA_TYPES = {f: f"image/{f.lower()}" for f in FORMATS}
+# Rows that are worked on at once.
+ROWS = 256
 # Alpha means something when at least this share of the pixels is see-through.
 ALPHA_SHARE = 0.002
 
@@ -94,28 +96,37 @@ def _read(image: Image.Image) -> Picture:
     media_type = MEDIA_TYPES[image.format or "PNG"]
     image.load()
     mm_per_px = _resolution(image)
-    upright: Image.Image = ImageOps.exif_transpose(image)
+    # In place: another copy of a large picture is hundreds of megabytes.
+    ImageOps.exif_transpose(image, in_place=True)
+    upright: Image.Image = image
     has_alpha = "A" in upright.getbands() or "transparency" in upright.info
     if upright.mode.startswith("I") or upright.mode == "F":
         upright = _eight_bit(upright)
     if not has_alpha:
-        return Picture(np.asarray(upright.convert("RGB")), None, mm_per_px, media_type)
-    rgba = np.asarray(upright.convert("RGBA"))
-    alpha = rgba[..., 3]
+        return Picture(
+            np.asarray(upright if upright.mode == "RGB" else upright.convert("RGB")), None, mm_per_px, media_type
+        )
+    rgb, alpha = _on_white(upright)
     seen = np.count_nonzero(alpha > 127)
-    through = np.count_nonzero(alpha < 128)
-    rgb = rgba[..., :3]
-    if through or alpha.min() < 255:
-        a = alpha[..., None].astype(np.uint16)
-        rgb = ((rgb * a + 255 * (255 - a) + 127) // 255).astype(np.uint8)
-    meaningful = through >= ALPHA_SHARE * alpha.size and seen > 0
-    return Picture(
-        np.ascontiguousarray(rgb), np.ascontiguousarray(alpha) if meaningful else None, mm_per_px, media_type
-    )
+    meaningful = alpha.size - seen >= ALPHA_SHARE * alpha.size and seen > 0
+    return Picture(rgb, alpha if meaningful else None, mm_per_px, media_type)
+
+
+def _on_white(image: Image.Image) -> tuple[NDArray[np.uint8], NDArray[np.uint8]]:
+    """Colours on white, and how opaque they are, some rows at a time."""
+    width, height = image.size
+    rgb, alpha = np.empty((height, width, 3), np.uint8), np.empty((height, width), np.uint8)
+    for top in range(0, height, ROWS):
+        below = min(top + ROWS, height)
+        rgba = np.asarray(image.crop((0, top, width, below)).convert("RGBA"))
+        a = rgba[..., 3:].astype(np.uint16)
+        rgb[top:below] = (rgba[..., :3] * a + 255 * (255 - a) + 127) // 255
+        alpha[top:below] = rgba[..., 3]
+    return rgb, alpha
 
 
 def _eight_bit(image: Image.Image) -> Image.Image:
-    values = np.asarray(image).astype(np.float64)
+    values = np.asarray(image).astype(np.float32)
     top = 65535.0 if image.mode.startswith("I") and values.max() > 255 else max(values.max(), 1e-9)
     if image.mode.startswith("I") and values.max() <= 255:
         top = 255.0

@@ -17,7 +17,7 @@ from drelo.core.piece.drawn import Drawn, Point
 from drelo.core.piece.mending import mended
 from drelo.core.piece.pictures import Mend, PenLine, PlacedPicture, Placement, TraceSettings
 from drelo.core.region.identity import Footprint, recognise
-from drelo.core.trace.modes import trace
+from drelo.core.trace.modes import MOST_PIXELS, trace
 from drelo.core.trace.pen.pen import Stretch, pen_contour
 from drelo.core.trace.trace import Trace
 
@@ -90,8 +90,9 @@ class Art:
 
 def working_factor(placed: PlacedPicture, picture: Picture, most: int = WORKING_PIXELS) -> int:
     """By which whole number the picture is divided before it is traced."""
-    whole = placed.whole and most >= WORKING_PIXELS
-    return 1 if whole else factor_for(picture.width * picture.height, most)
+    if placed.whole and most >= WORKING_PIXELS:
+        most = MOST_PIXELS[placed.trace.mode]
+    return factor_for(picture.width * picture.height, most)
 
 
 def drawn_art(document: Document, fonts: Fonts, stage: Callable[[Hashable, Callable[[], Worked]], Worked]) -> Art:

@@ -95,6 +95,7 @@ class Evaluation:
 
     checkpoint: called between stages; it may raise Superseded to end work that nobody waits for any more.
     most: pictures with more pixels are worked on reduced; with less than the usual number, quickly as well.
+    read: makes a picture of bytes.
     """
 
     def __init__(
@@ -103,11 +104,13 @@ class Evaluation:
         memo: Memo,
         checkpoint: Callable[[], None] = lambda: None,
         most: int = WORKING_PIXELS,
+        read: Callable[[bytes], Picture] = decode,
     ) -> None:
         self._assets = assets
         self._memo = memo
         self._checkpoint = checkpoint
         self._most = most
+        self._read = read
         self._quick = most < WORKING_PIXELS
 
     def _stage(self, key: Hashable, compute: Callable[[], T]) -> T:
@@ -128,7 +131,7 @@ class Evaluation:
 
     def asset_picture(self, sha256: str) -> Picture:
         """A decoded picture. Raises Refusal when its bytes cannot be used."""
-        return self._stage(("picture", sha256), lambda: decode(self._assets(sha256)))
+        return self._stage(("picture", sha256), lambda: self._read(self._assets(sha256)))
 
     def factor(self, placed: PlacedPicture) -> int:
         """By which whole number a picture is divided to be traced."""

@@ -9,21 +9,25 @@ import numpy as np
 
 from drelo.core.picture.decode import Picture
 from drelo.core.picture.enlarged import enlarged
-from drelo.core.picture.reduce import reduced
+from drelo.core.picture.reduce import factor_for, reduced
 from drelo.core.trace.settings import ColourSettings, InkSettings, StrokeSettings, for_reduced
 from drelo.core.trace.settings import Settings as Settings
 from drelo.core.trace.trace import Trace
 
 Mode = Literal["ink", "colours", "strokes"]
 MODES: tuple[Mode, ...] = ("ink", "colours", "strokes")
+# More pixels than this are traced reduced, else a gigabyte of memory would not do.
+MOST_PIXELS: dict[Mode, int] = {"ink": 36_000_000, "colours": 13_000_000, "strokes": 36_000_000}
 
 
 def trace(picture: Picture, settings: Settings, factor: int = 1) -> Trace:
     """Traces a picture in the mode of the settings. Raises Refusal as each mode does.
 
-    factor: the picture is worked on at this part of its resolution; settings and result stay in px of the whole one.
+    factor: the picture is worked on at this part of its resolution, or at what its size needs; settings and result
+    stay in px of the whole one.
     A picture that was enlarged is worked on as it was before.
     """
+    factor = max(factor, factor_for(picture.width * picture.height, MOST_PIXELS[mode_of(settings)]))
     was = enlarged(picture)
     if was is not None:
         x, y = was.shift
@@ -32,6 +36,16 @@ def trace(picture: Picture, settings: Settings, factor: int = 1) -> Trace:
     if factor == 1:
         return _traced(picture, settings)
     return _traced(reduced(picture, factor), for_reduced(settings, factor)).enlarged(factor)
+
+
+def mode_of(settings: Settings) -> Mode:
+    match settings:
+        case InkSettings():
+            return "ink"
+        case ColourSettings():
+            return "colours"
+        case StrokeSettings():
+            return "strokes"
 
 
 def _traced(picture: Picture, settings: Settings) -> Trace:

@@ -1,0 +1,120 @@
+"""SVG looked through once, before anything is made of it: what would cost more than its size lets one think."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from xml.parsers import expat
+
+from drelo.core.errors import Refusal
+
+SVG_NAMESPACE = "http://www.w3.org/2000/svg"
+_HREFS = ("href", "http://www.w3.org/1999/xlink href")
+MAX_BYTES = 24 * 2**20
+MAX_NESTING = 200
+# Elements of a drawing, those counted again that are drawn again by a `use`; and how many of these lie in each other.
+MAX_ELEMENTS = 500_000
+MAX_USES = 30
+# Letters of its style sheets.
+MAX_STYLE = 200_000
+FIELD = "art.file"
+
+
+@dataclass
+class _Named:
+    """An element that a `use` can name: how many elements it holds itself, and what it holds and uses besides."""
+
+    own: int = 0
+    inside: list[str] = field(default_factory=list)
+
+
+class _Looker:
+    """Takes what a parser finds. The document itself counts as the element of no name."""
+
+    def __init__(self) -> None:
+        self.named: dict[str, _Named] = {"": _Named()}
+        self._owners = [""]
+        self._in_style = 0
+        self._style = 0
+        self._elements = 0
+
+    def start(self, name: str, attributes: dict[str, str]) -> None:
+        space, _, plain = name.rpartition(" ")
+        if len(self._owners) == 1 and (plain != "svg" or space not in ("", SVG_NAMESPACE)):
+            raise Refusal("This is not an SVG drawing: it does not begin with an <svg> of the SVG standard.", FIELD)
+        if len(self._owners) > MAX_NESTING:
+            raise Refusal(f"The SVG nests its groups more than {MAX_NESTING} deep. Ungroup it.", FIELD)
+        self._elements += 1
+        if self._elements > MAX_ELEMENTS:
+            raise Refusal(_too_many(), FIELD)
+        owner = self._owners[-1]
+        own = attributes.get("id", "")
+        if own and own not in self.named:
+            self.named[own] = _Named()
+            self.named[owner].inside.append(own)
+            owner = own
+        self._owners.append(owner)
+        self.named[owner].own += 1
+        if plain == "use":
+            href = next((attributes[name] for name in _HREFS if name in attributes), "")
+            if href.startswith("#"):
+                self.named[owner].inside.append(href[1:])
+        self._in_style += plain == "style"
+
+    def end(self, name: str) -> None:
+        self._owners.pop()
+        self._in_style -= name.rpartition(" ")[2] == "style"
+
+    def text(self, data: str) -> None:
+        if self._in_style:
+            self._style += len(data)
+            if self._style > MAX_STYLE:
+                raise Refusal(
+                    f"The SVG's style sheet has more than {MAX_STYLE} letters. Save it as plain SVG, "
+                    "with its colours on the shapes.",
+                    FIELD,
+                )
+
+    def entity(self, *_: object) -> None:
+        raise Refusal("The SVG declares entities, which are not read. Save it as plain SVG.", FIELD)
+
+
+def check_svg(data: bytes) -> None:
+    """Raises Refusal when the bytes are no SVG, are not well formed, or would cost too much to draw."""
+    if len(data) > MAX_BYTES:
+        raise Refusal(f"The SVG has more than {MAX_BYTES // 2**20} MB. Simplify it.", FIELD)
+    looker = _Looker()
+    parser = expat.ParserCreate(namespace_separator=" ")
+    parser.buffer_text = True
+    parser.StartElementHandler = looker.start
+    parser.EndElementHandler = looker.end
+    parser.CharacterDataHandler = looker.text
+    parser.EntityDeclHandler = looker.entity
+    try:
+        parser.Parse(data, True)
+    except expat.ExpatError as error:
+        raise Refusal(f"The SVG cannot be read: {error}. Save it again from your drawing program.", FIELD) from None
+    _check_uses(looker.named)
+
+
+def _check_uses(named: dict[str, _Named]) -> None:
+    """Raises Refusal when what uses what goes round in a ring, or draws more elements than a drawing has."""
+    counted: dict[str, int] = {}
+
+    def count(name: str, depth: int) -> int:
+        if name in counted:
+            return counted[name]
+        # A ring is deeper than anything.
+        if depth > MAX_USES + MAX_NESTING:
+            raise Refusal("The SVG draws a part of itself within itself, over and over. Save it as plain SVG.", FIELD)
+        held = named.get(name, _Named())
+        total = held.own + sum(count(other, depth + 1) for other in held.inside)
+        if total > MAX_ELEMENTS:
+            raise Refusal(_too_many(), FIELD)
+        counted[name] = total
+        return total
+
+    count("", 0)
+
+
+def _too_many() -> str:
+    return f"The SVG draws more than {MAX_ELEMENTS} elements. Simplify it."

@@ -1,0 +1,107 @@
+"""Files drawn to break their reader are refused, or read, soon; none hangs, crashes or eats all memory."""
+
+from __future__ import annotations
+
+import os
+import time
+from collections.abc import Callable
+
+import numpy as np
+import pytest
+
+from drelo.core.errors import Refusal
+from drelo.formats import foreign
+from drelo.formats.recipe_in import gather_recipe
+from drelo.guard import guarded
+from tests import foreign as files
+
+# Far more than any takes; a hang takes for ever.
+SOON = 15.0
+
+
+def soon(read: Callable[..., object], *arguments: object) -> str:
+    """What a file is refused with, nothing where it is read; fails where it takes long."""
+    begin = time.monotonic()
+    try:
+        read(*arguments)
+        said = ""
+    except Refusal as refusal:
+        said = refusal.message
+        assert "Traceback" not in said
+        assert said.endswith(".")
+    assert time.monotonic() - begin < SOON
+    return said
+
+
+@pytest.mark.parametrize("name", files.DRAWINGS)
+def test_a_drawing_is_read_or_refused_soon(name):
+    file_name, make = files.DRAWINGS[name]
+    soon(foreign.drawing, make(), file_name)
+
+
+@pytest.mark.parametrize("name", files.PICTURES)
+def test_a_picture_is_read_or_refused_soon(name):
+    soon(foreign.picture, files.PICTURES[name][1]())
+
+
+@pytest.mark.parametrize("name", files.FONTS)
+def test_a_font_is_refused_soon(name):
+    assert soon(foreign.check_font, files.FONTS[name][1]())
+
+
+@pytest.mark.parametrize("name", files.ARCHIVES)
+def test_a_recipe_is_refused_soon(name):
+    file_name, make = files.ARCHIVES[name]
+    assert soon(gather_recipe, {file_name: make()})
+
+
+@pytest.mark.parametrize("name", files.MESHES)
+def test_a_mesh_is_read_or_refused_soon(name):
+    soon(foreign.mesh, files.MESHES[name][1](), "mesh")
+
+
+def test_what_lies_just_under_a_limit_is_read():
+    assert foreign.drawing(files.uses(10, 4), "a.svg").things
+    assert foreign.drawing(files.dxf_nested(10, 5), "a.dxf").things
+    assert foreign.drawing(files.dxf_array(100, 100), "a.dxf").things
+    assert foreign.drawing(files.scribble(1500), "a.svg").things
+    assert foreign.check_font(files.plain_font()) == "Plain Regular"
+
+
+class TestTheGuard:
+    def test_values_come_back_as_they_are(self):
+        value = guarded(lambda: {"a": np.arange(6.0).reshape(2, 3), "b": ("x", None, {1})})
+        assert value["a"].tolist() == [[0, 1, 2], [3, 4, 5]]
+        assert value["b"] == ("x", None, {1})
+
+    def test_a_large_array_can_be_written_to(self):
+        value = guarded(lambda: np.zeros((2000, 2000)))
+        value[5, 5] = 3
+        assert value.sum() == 3
+
+    def test_a_refusal_keeps_its_words_and_its_field(self):
+        def refuse():
+            raise Refusal("No.", "art.file")
+
+        with pytest.raises(Refusal, match=r"^No\.$") as refused:
+            guarded(refuse)
+        assert refused.value.field == "art.file"
+
+    @pytest.mark.parametrize(
+        ("read", "says"),
+        [
+            (lambda: time.sleep(60), "took longer than 0.5 s"),
+            (lambda: np.ones(2 * 10**8), "would take more than 1000 MB"),
+            (lambda: os.abort(), "is damaged"),
+            (lambda: 1 / 0, "is damaged"),
+            (lambda: os.system, "is damaged"),
+        ],
+    )
+    def test_what_goes_wrong_ends_with_its_process(self, read, says):
+        before = set(os.listdir("/proc/self/fd"))
+        with pytest.raises(Refusal, match=says) as refused:
+            guarded(read, what="drawing", field="art", seconds=0.5)
+        assert refused.value.field == "art"
+        assert set(os.listdir("/proc/self/fd")) == before
+        with pytest.raises(ChildProcessError):
+            os.waitpid(-1, os.WNOHANG)
