@@ -33,7 +33,11 @@ def uses(wide: int, deep: int) -> bytes:
     """Each level draws the one below it ten times."""
     levels = ['<g id="l0"><path d="M0,0L1,0L0,1Z"/></g>']
     for level in range(1, deep + 1):
-        levels.append(f'<g id="l{level}">' + f'<use href="#l{level - 1}"/>' * wide + "</g>")
+        levels.append(
+            f'<g id="l{level}">'
+            + "".join(f'<use href="#l{level - 1}" x="{2 * n * wide ** (level - 1)}"/>' for n in range(wide))
+            + "</g>"
+        )
     return svg("<defs>" + "".join(levels) + f'</defs><use href="#l{deep}"/>')
 
 
