@@ -101,7 +101,7 @@ def dxf_ring() -> bytes:
 
 
 def dxf_array(rows: int, columns: int) -> bytes:
-    return dxf(block("A", LOOP), insert("A", f"70\n{columns}\n71\n{rows}\n44\n1\n45\n1\n"))
+    return dxf(block("A", LOOP), insert("A", f"70\n{columns}\n71\n{rows}\n44\n20\n45\n20\n"))
 
 
 def dxf_numbers(digits: int) -> bytes:

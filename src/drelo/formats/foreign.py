@@ -16,6 +16,8 @@ if TYPE_CHECKING:
     from drelo.formats.svg_in import SvgArt
     from drelo.formats.threemf import Body
 
+# A drawing of ten thousand loops takes half a minute.
+DRAWING_SECONDS = 40.0
 # A mesh may take as much memory as the largest that is taken.
 MESH_MEMORY = 2000 * 2**20
 MESH_SECONDS = 60.0
@@ -30,21 +32,21 @@ def drawing(data: bytes, name: str, how: Reading | None = None) -> Drawing:
     """An SVG or DXF as closed outlines and open lines, ready for the sheet."""
     from drelo.formats.drawing_in import PLAIN, read_drawing
 
-    return guarded(read_drawing, data, name, how or PLAIN, what="drawing", field="drawing")
+    return guarded(read_drawing, data, name, how or PLAIN, what="drawing", field="drawing", seconds=DRAWING_SECONDS)
 
 
 def svg(data: bytes) -> SvgArt:
     """An SVG's shapes in painting order."""
     from drelo.formats.svg_in import read_svg
 
-    return guarded(read_svg, data, what="SVG", field="art.file")
+    return guarded(read_svg, data, what="SVG", field="art.file", seconds=DRAWING_SECONDS)
 
 
 def dxf(data: bytes) -> DxfArt:
     """A DXF's loops and open lines."""
     from drelo.formats.dxf_in import read_dxf
 
-    return guarded(read_dxf, data, what="DXF", field="art.file")
+    return guarded(read_dxf, data, what="DXF", field="art.file", seconds=DRAWING_SECONDS)
 
 
 def check_font(data: bytes) -> str:

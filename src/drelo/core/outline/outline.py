@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
+import numpy as np
 import shapely
 from shapely.geometry.base import BaseGeometry
 
@@ -57,11 +58,12 @@ def even_odd(rings: Sequence[object]) -> BaseGeometry:
     simple = shapely.Polygon(outer, holes)  # type: ignore[arg-type]
     if simple.is_valid:
         return simple
-    areas = [shapely.make_valid(shapely.Polygon(r)) for r in usable]  # type: ignore[arg-type]
-    result: BaseGeometry = shapely.Polygon()
-    for area in areas:
-        result = shapely.symmetric_difference(result, area)
-    return only_areas(result)
+    areas = np.array([shapely.make_valid(shapely.Polygon(r)) for r in usable], object)  # type: ignore[arg-type]
+    # Two by two: one after the other, each would be held against all that came before.
+    while len(areas) > 1:
+        last = areas[len(areas) // 2 * 2 :]
+        areas = np.append(shapely.symmetric_difference(areas[:-1:2], areas[1::2]), last)
+    return only_areas(areas[0])
 
 
 def only_areas(geometry: BaseGeometry) -> BaseGeometry:
