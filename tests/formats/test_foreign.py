@@ -64,7 +64,7 @@ def test_what_lies_just_under_a_limit_is_read():
     assert foreign.drawing(files.uses(10, 4), "a.svg").things
     assert foreign.drawing(files.dxf_nested(3, 4), "a.dxf").things
     assert foreign.drawing(files.dxf_array(40, 40), "a.dxf").things
-    assert foreign.drawing(files.scribble(1500), "a.svg").things
+    assert foreign.drawing(files.scribble(400), "a.svg").things
     assert foreign.check_font(files.plain_font()) == "Plain Regular"
 
 
