@@ -53,8 +53,8 @@ def served(folder: Path) -> Iterator[Served]:
     """The seeded demo while the context lasts."""
     gc.set_threshold(*COLLECT)
     with Server(folder) as database:
-        create_database(database, "bench")
-        engine = engine_for(database.url("bench"))
+        create_database(database, "drelo_bench")
+        engine = engine_for(database.url("drelo_bench"))
         migrate(engine)
         maker = sessions(engine)
         pool = Pool()

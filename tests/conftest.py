@@ -36,7 +36,7 @@ def database() -> Iterator[Address]:
 
 @pytest.fixture(scope="session")
 def engine(database: Address) -> Iterator[Engine]:
-    name = f"test_{os.getpid()}"
+    name = f"drelo_test_{os.getpid()}"
     create_database(database, name)
     engine = engine_for(database.url(name))
     migrate(engine)

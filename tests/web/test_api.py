@@ -335,17 +335,3 @@ def test_a_preview_does_not_wait_for_what_works_aside(pool):
     assert pool.run("aside-test", slow, 0.0, aside=True, lane="weak") == "done"
     long.join()
     assert ended == ["superseded"]
-
-
-def die(checkpoint) -> None:
-    import os
-
-    os._exit(9)
-
-
-def test_a_worker_that_dies_is_replaced(pool):
-    from concurrent.futures.process import BrokenProcessPool
-
-    with pytest.raises(BrokenProcessPool):
-        pool.run("victim", die)
-    assert pool.run("victim", slow, 0.0) == "done"

@@ -1,4 +1,5 @@
 import createClient, { type FetchOptions } from "openapi-fetch";
+import { patient } from "./patience";
 import type { components, paths } from "./schema";
 
 export type Schemas = components["schemas"];
@@ -37,7 +38,10 @@ type Client = {
   DELETE: Call<"delete">;
 };
 
-export const api = createClient<paths>({ baseUrl: "/" }) as unknown as Client;
+export const api = createClient<paths>({
+  baseUrl: "/",
+  fetch: patient((request) => fetch(request)),
+}) as unknown as Client;
 
 /** What the server said no to, in words for the maker. */
 export class Refused extends Error {

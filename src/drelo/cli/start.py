@@ -18,8 +18,6 @@ from pathlib import Path
 from types import FrameType
 from typing import TypeVar
 
-from waitress.server import create_server
-
 from drelo.application.bench import Bench
 from drelo.cli.seed import seed
 from drelo.core.errors import Refusal
@@ -31,6 +29,7 @@ from drelo.store.motif_shelf import MotifShelf
 from drelo.store.pieces import Pieces
 from drelo.store.server import Server, ServerError, create_database
 from drelo.web.app import FRONT_END, create_app
+from drelo.web.listening import listening
 from drelo.work.pool import COLLECT, Pool
 
 T = TypeVar("T")
@@ -38,9 +37,6 @@ ROOT = Path(__file__).resolve().parents[3]
 DATA_VARIABLE = "DRELO_DATA"
 DATABASE = "drelo"
 PORT = 8137
-THREADS = 12
-# Bytes of an answer that are kept in memory on their way out; a solid is not worth a file on disk.
-MEMORY_OF_ANSWER = 64 * 2**20
 ANSWER_SECONDS = 30.0
 
 
@@ -76,17 +72,7 @@ def run(args: argparse.Namespace) -> None:
             added = _step("demo", lambda: seed(bench.pieces, bench.assets))
             if added:
                 say(f"demo: {added} pieces laid out")
-        server = _step(
-            "web",
-            lambda: create_server(
-                create_app(bench, FRONT_END),
-                host="127.0.0.1",
-                port=args.port,
-                threads=THREADS,
-                ident="drelo",
-                outbuf_overflow=MEMORY_OF_ANSWER,
-            ),
-        )
+        server = _step("web", lambda: listening(create_app(bench, FRONT_END), args.port))
         stack.callback(server.close)
         cabinet.search("words")
         # What stands by now stays; looking through it again and again would hold up answers.

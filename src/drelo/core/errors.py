@@ -21,3 +21,7 @@ class Refusal(ValueError):
 
 class Superseded(Exception):
     """Raised inside a long computation when a newer one has taken its place."""
+
+
+class Busy(Exception):
+    """Too much waits to be worked out already: ask again in a moment."""

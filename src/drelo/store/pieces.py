@@ -17,6 +17,7 @@ from typing import Any
 
 from pydantic import TypeAdapter
 from sqlalchemy import select, update
+from sqlalchemy.exc import SQLAlchemyError
 from sqlalchemy.orm import Session, sessionmaker
 
 from drelo.core.piece.difference import Difference, Rows, difference, put_on
@@ -85,6 +86,15 @@ class Pieces:
     def brings_up(self, bring_up: BringUp) -> None:
         """Take a way to bring up documents of earlier versions."""
         self._bring_up = bring_up
+
+    def answers(self) -> bool:
+        """Whether the database does."""
+        try:
+            with self._sessions() as session:
+                session.execute(select(1))
+        except SQLAlchemyError:
+            return False
+        return True
 
     def all(self) -> list[Card]:
         """Pieces that are not deleted, the last changed first."""

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import ctypes
+import logging
 import os
 import secrets
 import shutil
@@ -10,6 +11,7 @@ import signal
 import socket
 import subprocess
 import tempfile
+import threading
 import time
 from dataclasses import dataclass
 from pathlib import Path
@@ -20,8 +22,15 @@ START_SECONDS = 60.0
 STOP_SECONDS = 30.0
 # A picture of 32 MB travels in one packet, and escaping may double it.
 MAX_PACKET = 160 * 2**20
+# How often it is looked whether the server lives, s; one that ends again and again is started again ever later.
+WATCH, BACK_OFF, MOST_BACK_OFF = 0.2, 0.2, 10.0
+MAX_LOG = 4 * 2**20
+PRIVATE = "drelo-db-"
+# All that migrations and requests need, on databases of this name alone; no files, no other users, no server.
+RIGHTS = "SELECT, INSERT, UPDATE, DELETE, CREATE, DROP, ALTER, INDEX, REFERENCES, LOCK TABLES, CREATE TEMPORARY TABLES"
 _PR_SET_PDEATHSIG = 1
 USER = "drelo"
+log = logging.getLogger(__name__)
 
 
 class ServerError(RuntimeError):
@@ -40,39 +49,53 @@ class Address:
 
 
 class Server:
-    """A running server. Use as a context manager, or call `stop`."""
+    """A running server, watched: should it end, it is started again. Use as a context manager, or call `stop`."""
 
     def __init__(self, folder: Path) -> None:
         """folder: where its data live; made when missing."""
         self._folder = folder
         self._process: subprocess.Popen[bytes] | None = None
         self._private: tempfile.TemporaryDirectory[str] | None = None
+        self._address: Address | None = None
+        self._stopping = threading.Event()
+        self._watcher: threading.Thread | None = None
 
     def start(self) -> Address:
         """Make the data directory when it is missing, start, and wait until the server answers."""
-        program = _program("mariadbd")
         data = self._folder / "mariadb"
         if not (data / "mysql").is_dir():
             _make(data)
+        _tidy()
         # Socket paths have a length limit, so the socket lives in a short place.
-        self._private = tempfile.TemporaryDirectory(prefix="drelo-db-")
+        self._private = tempfile.TemporaryDirectory(prefix=f"{PRIVATE}{os.getpid()}-")
+        self._address = Address(_free_port(), secrets.token_urlsafe(24))
+        self._stopping.clear()
+        self._launch(self._address)
+        self._await(self._address)
+        self._watcher = threading.Thread(target=self._watch, name="database watch", daemon=True)
+        self._watcher.start()
+        return self._address
+
+    def is_alive(self) -> bool:
+        return self._process is not None and self._process.poll() is None
+
+    def _launch(self, address: Address) -> None:
+        assert self._private is not None
         private = Path(self._private.name)
-        address = Address(_free_port(), secrets.token_urlsafe(24))
         rights = private / "rights.sql"
         rights.touch(mode=0o600)
         rights.write_text(
             f"CREATE OR REPLACE USER '{USER}'@'127.0.0.1' IDENTIFIED BY '{address.password}';\n"
-            f"GRANT ALL ON *.* TO '{USER}'@'127.0.0.1';\n"
+            f"GRANT {RIGHTS} ON `{USER}%`.* TO '{USER}'@'127.0.0.1';\n"
             "DELETE FROM mysql.global_priv WHERE User = '';\nFLUSH PRIVILEGES;\n"
         )
-        log = self._folder / "mariadb.log"
-        with log.open("wb") as output:
+        with _log_of(self._folder).open("ab") as output:
             self._process = subprocess.Popen(
                 [
-                    program,
+                    _program("mariadbd"),
                     "--no-defaults",
                     *_as_root(),
-                    f"--datadir={data}",
+                    f"--datadir={self._folder / 'mariadb'}",
                     f"--socket={private / 's'}",
                     f"--pid-file={private / 'pid'}",
                     f"--init-file={rights}",
@@ -80,6 +103,9 @@ class Server:
                     "--bind-address=127.0.0.1",
                     "--skip-name-resolve",
                     "--skip-log-bin",
+                    "--skip-symbolic-links",
+                    "--local-infile=OFF",
+                    f"--secure-file-priv={private}",
                     "--character-set-server=utf8mb4",
                     "--collation-server=utf8mb4_unicode_ci",
                     "--default-time-zone=+00:00",
@@ -94,25 +120,51 @@ class Server:
                 start_new_session=True,
                 preexec_fn=_end_with_parent,
             )
-        self._await(address, log)
-        return address
 
-    def _await(self, address: Address, log: Path) -> None:
+    def _await(self, address: Address) -> None:
         assert self._process is not None
         until = time.monotonic() + START_SECONDS
         while time.monotonic() < until:
             if self._process.poll() is not None:
-                raise ServerError(f"MariaDB stopped while starting. Its last words:\n{_last_words(log)}")
+                raise ServerError(f"MariaDB stopped while starting. Its last words:\n{_last_words(self._folder)}")
             try:
                 pymysql.connect(host="127.0.0.1", port=address.port, user=USER, password=address.password).close()
-                return
+                break
             except pymysql.err.OperationalError:
                 time.sleep(0.05)
-        self.stop()
-        raise ServerError(f"MariaDB did not answer within {START_SECONDS:.0f} s. Its last words:\n{_last_words(log)}")
+        else:
+            self.stop()
+            raise ServerError(
+                f"MariaDB did not answer within {START_SECONDS:.0f} s. Its last words:\n{_last_words(self._folder)}"
+            )
+        # The password was for its start only.
+        if self._private is not None:
+            (Path(self._private.name) / "rights.sql").unlink(missing_ok=True)
+
+    def _watch(self) -> None:
+        """Start the server again whenever it ends by itself, ever later where it does so again and again."""
+        failures = 0
+        while not self._stopping.wait(WATCH):
+            if self.is_alive():
+                failures = 0
+                continue
+            log.warning("the database ended; it is started again")
+            if failures and self._stopping.wait(min(BACK_OFF * 2**failures, MOST_BACK_OFF)):
+                return
+            failures += 1
+            assert self._address is not None
+            try:
+                self._launch(self._address)
+                self._await(self._address)
+            except (ServerError, OSError) as error:
+                log.error("the database could not be started again: %s", error)
 
     def stop(self) -> None:
         """End the server and wait for it."""
+        self._stopping.set()
+        if self._watcher is not None and self._watcher is not threading.current_thread():
+            self._watcher.join(START_SECONDS)
+        self._watcher = None
         if self._process is not None and self._process.poll() is None:
             self._process.terminate()
             try:
@@ -130,6 +182,22 @@ class Server:
 
     def __exit__(self, *_: object) -> None:
         self.stop()
+
+
+def _tidy() -> None:
+    """Take away what a copy left behind that was killed: its socket, and the password of its server."""
+    for found in Path(tempfile.gettempdir()).glob(f"{PRIVATE}*-*"):
+        owner = found.name.removeprefix(PRIVATE).partition("-")[0]
+        if owner.isdigit() and not Path(f"/proc/{owner}").exists():
+            shutil.rmtree(found, ignore_errors=True)
+
+
+def _log_of(folder: Path) -> Path:
+    """The log that is written on; a long one is put aside first, one of them is kept."""
+    path = folder / "mariadb.log"
+    if path.exists() and path.stat().st_size > MAX_LOG:
+        path.replace(path.with_suffix(".log.1"))
+    return path
 
 
 def create_database(address: Address, name: str) -> None:
@@ -196,5 +264,6 @@ def _free_port() -> int:
         return int(probe.getsockname()[1])
 
 
-def _last_words(log: Path) -> str:
-    return log.read_text(errors="replace")[-1500:] if log.exists() else "(none)"
+def _last_words(folder: Path) -> str:
+    path = folder / "mariadb.log"
+    return path.read_text(errors="replace")[-1500:] if path.exists() else "(none)"

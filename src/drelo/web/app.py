@@ -7,13 +7,25 @@ from pathlib import Path
 from flask_openapi3 import Info, OpenAPI
 
 from drelo.application.bench import Bench
-from drelo.core.picture.decode import MAX_BYTES
-from drelo.web import cabinet, edits, filaments, files, looks, many, motifs, pages, pieces, problems, security, shape
+from drelo.web import (
+    cabinet,
+    edits,
+    filaments,
+    files,
+    leaving,
+    looks,
+    many,
+    motifs,
+    pages,
+    pieces,
+    problems,
+    security,
+    shape,
+)
 from drelo.web.bench import attach
+from drelo.web.listening import WITH_FILES
 from drelo.web.schemas.base import Problem
 
-# Room for the form around the largest picture.
-FORM_BYTES = 64 * 2**10
 FRONT_END = Path(__file__).resolve().parents[3] / "frontend" / "dist"
 
 
@@ -31,10 +43,11 @@ def create_app(bench: Bench, dist: Path = FRONT_END) -> OpenAPI:
         validation_error_model=Problem,
         validation_error_callback=problems.invalid,
     )
-    app.config["MAX_CONTENT_LENGTH"] = MAX_BYTES + FORM_BYTES
+    app.config["MAX_CONTENT_LENGTH"] = WITH_FILES
     attach(app, bench)
     security.install(app)
     problems.install(app)
+    leaving.install(app)
     app.register_api(pieces.blueprint)
     app.register_api(edits.blueprint)
     app.register_api(looks.blueprint)

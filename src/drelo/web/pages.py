@@ -8,9 +8,10 @@ from typing import cast
 from flask import Blueprint, Response, abort, current_app, send_from_directory
 from flask_openapi3 import OpenAPI
 
+from drelo.web.bench import bench
 from drelo.web.description import described
 from drelo.web.replies import FOREVER, reply
-from drelo.web.schemas.base import Health
+from drelo.web.schemas.base import Health, Readiness
 
 
 def pages(dist: Path) -> Blueprint:
@@ -20,6 +21,18 @@ def pages(dist: Path) -> Blueprint:
     @blueprint.get("/api/health")
     def health() -> Response:
         return reply(Health())
+
+    @blueprint.get("/api/ready")
+    def ready() -> Response:
+        pool, database = bench().pool.state(), bench().pieces.answers()
+        found = Readiness(
+            ready=database and pool.ready > 0,
+            database=database,
+            workers=pool.ready,
+            running=pool.running,
+            waiting=pool.waiting,
+        )
+        return reply(found, 200 if found.ready else 503)
 
     @blueprint.get("/api/openapi.json")
     def description() -> Response:

@@ -7,15 +7,18 @@ from http import HTTPStatus
 
 from flask import Flask, Response, make_response, request
 from pydantic import ValidationError
+from sqlalchemy.exc import DBAPIError, OperationalError
 from werkzeug.exceptions import HTTPException, RequestEntityTooLarge
 
-from drelo.core.errors import Refusal, Superseded
+from drelo.core.errors import Busy, Refusal, Superseded
 from drelo.core.picture.decode import MAX_BYTES
 from drelo.formats.recipe import field_path
 from drelo.store.pieces import NotFound
 from drelo.web.schemas.base import Problem
 
 log = logging.getLogger(__name__)
+# After so many seconds it is worth while to ask again.
+BUSY_SECONDS, DATABASE_SECONDS = 1, 2
 MEDIA_TYPE = "application/problem+json"
 
 
@@ -28,6 +31,13 @@ def answer(problem: Problem) -> Response:
 def problem(status: int, detail: str, field: str = "", kind: str = "about:blank") -> Response:
     """A problem response."""
     return answer(Problem(type=kind, title=HTTPStatus(status).phrase, status=status, detail=detail, field=field))
+
+
+def later(detail: str, seconds: int) -> Response:
+    """503: ask again after so many seconds."""
+    response = problem(503, detail, kind="/problems/busy")
+    response.headers["Retry-After"] = str(seconds)
+    return response
 
 
 def gone(detail: str) -> Response:
@@ -52,6 +62,23 @@ def install(app: Flask) -> None:
     @app.errorhandler(Superseded)
     def superseded(_: Superseded) -> Response:
         return problem(409, "A newer request has taken the place of this one.", kind="/problems/superseded")
+
+    @app.errorhandler(Busy)
+    def busy(_: Busy) -> Response:
+        return later(
+            "Drelo is busy with other pieces. Nothing was changed; the page asks again in a moment.", BUSY_SECONDS
+        )
+
+    @app.errorhandler(DBAPIError)
+    def no_database(error: DBAPIError) -> Response:
+        log.warning("%s %s: the database failed: %s", request.method, request.path, error.orig)
+        if not error.connection_invalidated and not isinstance(error, OperationalError):
+            return unexpected(error)
+        return later(
+            "The database does not answer; it is being started again. Nothing was changed; the page asks again in a "
+            "moment.",
+            DATABASE_SECONDS,
+        )
 
     @app.errorhandler(NotFound)
     def missing(_: NotFound) -> Response:

@@ -1,159 +1,338 @@
-"""Worker processes, so that long computations never hold up the page.
+"""Worker processes, so that long computations never hold up the page, and what goes wrong in one ends with it.
 
 Work is ordered in lanes: in one lane only the newest job counts. What waits is dropped, what runs is stopped by a
-signal, which Python heeds as soon as the library call it is in comes back. A piece always goes to the same worker,
-whose memory of stages is then warm.
+signal, which Python heeds as soon as the library call it is in comes back. A worker that dies is started again, and
+what it was at is done once more; what runs for too long, or for nobody, is stopped.
 """
 
 from __future__ import annotations
 
-import gc
 import itertools
+import logging
 import multiprocessing
 import os
 import signal
 import threading
-import zlib
+import time
+from collections import OrderedDict
 from collections.abc import Callable
-from concurrent.futures import CancelledError, Future, ProcessPoolExecutor
-from concurrent.futures.process import BrokenProcessPool
+from concurrent.futures import CancelledError
+from contextvars import ContextVar
+from dataclasses import dataclass
+from multiprocessing.connection import Connection, wait
 from typing import Any, TypeVar
 
-from drelo.core.errors import Superseded
+from drelo.core.errors import Busy, Refusal, Superseded
+from drelo.work.job import LONG, SECONDS, Job
+from drelo.work.queue import needs_more, next_job
+from drelo.work.worker import COLLECT as COLLECT
+from drelo.work.worker import serve
 
 T = TypeVar("T")
+log = logging.getLogger(__name__)
 
-# Lanes whose newest ticket workers can see; lanes beyond share a slot, which at worst repeats a preview.
-SLOTS = 1024
 WORKERS = 2
-# How seldom a worker looks for rings of references: objects made, and rounds of the two younger generations.
-COLLECT = (50_000, 20, 50)
+# Started where short jobs would wait behind long ones; a spare worker that had nothing to do for so long, s, ends.
+SPARE, IDLE = 2, 30.0
+# So many jobs may wait.
+MAX_WAITING = 44
+# A worker that holds more than this, bytes, is replaced when it has nothing to do.
+HEAVY = 1200 * 2**20
+# A job that is told to stop has so long, s, before its worker is ended.
+GRACE = 2.0
+# Workers that die one after the other are started again ever later, s.
+BACK_OFF, MOST_BACK_OFF = 0.1, 10.0
+# How often it is looked whether anybody still waits, and whether idle workers live, s.
+LOOK = 0.25
+# Of so many kinds of jobs it is remembered how long they took.
+REMEMBERED = 2000
 # Numeric libraries would start a thread a core in every worker.
 _ONE_THREAD = ("OPENBLAS_NUM_THREADS", "OMP_NUM_THREADS", "MKL_NUM_THREADS")
 
-_newest: Any = None
-# The job that this worker is at: its slot and ticket.
-_job: tuple[int, int] | None = None
+given_up: ContextVar[Callable[[], bool]] = ContextVar("given_up")
+"""Tells whether who asked for what runs in this context has gone."""
 
 
-def _start(newest: Any, pids: Any, number: int) -> None:
-    global _newest
-    _newest = newest
-    # Ctrl+C reaches the whole terminal group; workers end when their pool is shut down.
-    signal.signal(signal.SIGINT, signal.SIG_IGN)
-    signal.signal(signal.SIGUSR1, _heed)
-    # From here on a signal finds the handler.
-    pids[number] = os.getpid()
-    from drelo.work import tasks
+@dataclass(frozen=True)
+class State:
+    """How a pool is: workers that are ready, jobs that run and that wait."""
 
-    tasks.warm()
-    # What a worker remembers is large and holds no rings of references: to go through it all takes longer than a job.
-    gc.freeze()
-    gc.set_threshold(*COLLECT)
-
-
-def _heed(_signal: int, _frame: object) -> None:
-    """Ends the job when a newer one has taken its place; between jobs there is nothing to end."""
-    global _job
-    if _job is not None and _newest[_job[0]] > _job[1]:
-        _job = None
-        raise Superseded
-
-
-def _run(slot: int, ticket: int, function: Callable[..., T], arguments: tuple[Any, ...]) -> T:
-    global _job
-
-    def checkpoint() -> None:
-        if slot >= 0 and _newest[slot] > ticket:
-            raise Superseded
-
-    checkpoint()
-    _job = (slot, ticket) if slot >= 0 else None
-    try:
-        return function(checkpoint, *arguments)
-    finally:
-        _job = None
+    ready: int
+    running: int
+    waiting: int
 
 
 class Pool:
     """A few worker processes."""
 
-    def __init__(self, workers: int = WORKERS) -> None:
+    def __init__(self, workers: int = WORKERS, spare: int = SPARE) -> None:
         for name in _ONE_THREAD:
             os.environ.setdefault(name, "1")
-        self._context = multiprocessing.get_context("spawn")
-        self._newest = self._context.Array("Q", SLOTS, lock=False)
-        self._tickets = itertools.count(1)
-        self._lock = threading.Lock()
-        self._waiting: dict[str, Future[Any]] = {}
-        self._pids = self._context.Array("q", workers, lock=False)
-        self._executors = [self._executor(number) for number in range(workers)]
-
-    def _executor(self, number: int) -> ProcessPoolExecutor:
-        self._pids[number] = 0
-        arguments = (self._newest, self._pids, number)
-        return ProcessPoolExecutor(1, mp_context=self._context, initializer=_start, initargs=arguments)
+        self.workers = workers
+        self._spare = spare
+        self._numbers = itertools.count(1)
+        # Guards all below; told of whatever changes.
+        self._changed = threading.Condition()
+        self._waiting: list[Job] = []
+        self._took: OrderedDict[tuple[str, str], float] = OrderedDict()
+        self._closing = False
+        self._hands: list[_Hand] = []
 
     def warm(self) -> None:
         """Start the workers without waiting for them."""
-        for executor in self._executors:
-            executor.submit(_run, -1, 0, _nothing, ())
+        with self._changed:
+            if self._hands or self._closing:
+                return
+            self._hands = [_Hand(self, number) for number in range(self.workers)]
+            for hand in self._hands:
+                hand.start()
+
+    def state(self) -> State:
+        with self._changed:
+            ready = sum(hand.ready for hand in self._hands)
+            return State(ready, len(self._running()), len(self._waiting))
 
     def run(
-        self, piece: str, function: Callable[..., T], *arguments: Any, lane: str | None = None, aside: bool = False
+        self,
+        piece: str,
+        function: Callable[..., T],
+        *arguments: Any,
+        lane: str | None = None,
+        aside: bool = False,
+        seconds: float = SECONDS,
     ) -> T:
-        """Run `function(checkpoint, *arguments)` in the piece's worker and wait for its result.
+        """Run `function(checkpoint, *arguments)` in a worker, the piece's own if it is free, and wait for its result.
 
         lane: when given, a newer job of the same lane and piece supersedes this one, which then raises Superseded.
-        aside: in another worker, for what takes long and must not keep the piece's previews waiting.
+        aside: for what takes long and must not keep the piece's previews waiting. seconds: how long it may run.
+
+        Raises Busy when too many wait, Refusal when it took too long or its worker died twice.
         """
-        number = (zlib.crc32(piece.encode()) + aside) % len(self._executors)
-        with self._lock:
-            ticket = next(self._tickets)
-            slot = -1
-            name = f"{piece}/{lane}"
+        self.warm()
+        job = Job(next(self._numbers), piece, function, arguments, lane, aside, aside, seconds)
+        job.long = job.long or self._took.get(job.kind, 0.0) > LONG
+        with self._changed:
+            if len(self._waiting) >= MAX_WAITING:
+                raise Busy
             if lane is not None:
-                slot = zlib.crc32(name.encode()) % SLOTS
-                self._newest[slot] = ticket
-                before = self._waiting.pop(name, None)
-                if before is not None and not before.cancel() and not before.done():
-                    self._signal(number)
-            future = self._submit(number, slot, ticket, function, arguments)
-            if lane is not None:
-                self._waiting[name] = future
-        try:
-            return future.result()
-        except CancelledError:
-            raise Superseded from None
-        except BrokenProcessPool:
-            # A worker died (out of memory, most likely): start another, and say so.
-            with self._lock:
-                self._executors[number].shutdown(wait=False)
-                self._executors[number] = self._executor(number)
-            raise
-        finally:
-            with self._lock:
-                if self._waiting.get(name) is future:
-                    del self._waiting[name]
-
-    def _signal(self, number: int) -> None:
-        pid = self._pids[number]
-        alive = any(p.pid == pid and p.is_alive() for p in (self._executors[number]._processes or {}).values())
-        if alive:
-            os.kill(pid, signal.SIGUSR1)
-
-    def _submit(
-        self, number: int, slot: int, ticket: int, function: Callable[..., T], arguments: tuple[Any, ...]
-    ) -> Future[T]:
-        return self._executors[number].submit(_run, slot, ticket, function, arguments)
+                for other in [
+                    j for j in (*self._waiting, *self._running().values()) if (j.piece, j.lane) == (piece, lane)
+                ]:
+                    self._give_up(other)
+            self._waiting.append(job)
+            self._changed.notify_all()
+        gone = given_up.get(_never)
+        while True:
+            try:
+                found: T = job.future.result(LOOK)
+                return found
+            except TimeoutError:
+                if job.future.done():
+                    # The job's own error of that kind.
+                    raise
+                if gone():
+                    with self._changed:
+                        self._give_up(job)
+                if self._waiting:
+                    self._start_spare()
+            except CancelledError:
+                raise Superseded from None
 
     def close(self) -> None:
         """End the workers."""
-        for executor in self._executors:
-            executor.shutdown(wait=False, cancel_futures=True)
-            for process in list((executor._processes or {}).values()):
-                process.terminate()
+        with self._changed:
+            self._closing = True
+            for job in self._waiting:
+                job.fail(Superseded())
+            self._waiting.clear()
+            self._changed.notify_all()
+        for hand in self._hands:
+            hand.end()
+        for hand in self._hands:
+            hand.join(GRACE)
+
+    # What hands ask for; each under the lock.
+
+    def _running(self) -> dict[int, Job]:
+        return {hand.number: hand.job for hand in self._hands if hand.job is not None}
+
+    def _give_up(self, job: Job) -> None:
+        """Nobody waits for this job any more."""
+        job.unwanted = True
+        if job in self._waiting:
+            self._waiting.remove(job)
+        for hand in self._hands:
+            if hand.job is job:
+                hand.stop(job)
+        job.fail(Superseded())
+
+    def _start_spare(self) -> None:
+        with self._changed:
+            living = [hand for hand in self._hands if hand.is_alive()]
+            spare = len(living) - self.workers
+            if self._closing or spare >= self._spare or not needs_more(self._waiting, self._running(), len(living)):
+                return
+            self._hands = living
+            taken = {hand.number for hand in living}
+            number = next(n for n in itertools.count(self.workers) if n not in taken)
+            hand = _Hand(self, number)
+            self._hands.append(hand)
+            hand.start()
+
+    def take(self, hand: _Hand) -> Job | None:
+        """The next job for a hand; None when it is time to look after its worker, or to end."""
+        with self._changed:
+            job = None if self._closing else next_job(self._waiting, self._running(), hand.number, self.workers)
+            if job is None:
+                self._changed.wait(LOOK if not self._waiting else LOOK / 10)
+                return None
+            self._waiting.remove(job)
+            job.begun = time.monotonic()
+            hand.job = job
+            return job
+
+    def done(self, hand: _Hand, job: Job) -> None:
+        """A hand is free again."""
+        with self._changed:
+            hand.job = None
+            if not job.unwanted:
+                self._took[job.kind] = job.ran()
+                self._took.move_to_end(job.kind)
+                while len(self._took) > REMEMBERED:
+                    self._took.popitem(last=False)
+            self._changed.notify_all()
+
+    def again(self, hand: _Hand, job: Job, begun: bool) -> None:
+        """A job's worker died: it is done once more, and no more if it was over this job."""
+        with self._changed:
+            hand.job = None
+            job.tries += begun
+            job.begun = 0.0
+            if job.tries > 1:
+                job.fail(
+                    Refusal(
+                        "Working this out broke off twice. Undo the last step, or make the picture smaller or simpler."
+                    )
+                )
+            elif not job.future.done() and not self._closing:
+                self._waiting.insert(0, job)
+            self._changed.notify_all()
+
+    @property
+    def closing(self) -> bool:
+        return self._closing
 
 
-def _nothing(checkpoint: Callable[[], None]) -> None:
-    checkpoint()
+class _Hand(threading.Thread):
+    """Holds one worker process: starts it, gives it jobs, looks after it. Its process dies with this thread."""
+
+    def __init__(self, pool: Pool, number: int) -> None:
+        super().__init__(name=f"worker {number}", daemon=True)
+        self._pool = pool
+        self.number = number
+        self.job: Job | None = None
+        self.ready = False
+        self._context = multiprocessing.get_context("spawn")
+        self._process: Any = None
+        self._connection: Connection | None = None
+        self._stopped = self._context.Value("Q", 0, lock=False)
+        self._stop_by = 0.0
+
+    def run(self) -> None:
+        failures, idle_since = 0, time.monotonic()
+        while not self._pool.closing:
+            if not self._alive():
+                if failures:
+                    time.sleep(min(BACK_OFF * 2**failures, MOST_BACK_OFF))
+                failures = 0 if self._begin() else failures + 1
+                continue
+            job = self._pool.take(self)
+            if job is not None:
+                self._work(job)
+                idle_since = time.monotonic()
+            elif self.number >= self._pool.workers and time.monotonic() - idle_since > IDLE:
+                break
+        self.end()
+        if self._process is not None:
+            self._process.join(GRACE)
+
+    def stop(self, job: Job) -> None:
+        """The job that runs is to stop."""
+        self._stopped.value = job.number
+        self._stop_by = time.monotonic() + GRACE
+        self._signal(signal.SIGUSR1)
+
+    def end(self) -> None:
+        self.ready = False
+        self._signal(signal.SIGKILL)
+
+    def _signal(self, number: int) -> None:
+        process = self._process
+        if process is not None and process.pid is not None and process.is_alive():
+            os.kill(process.pid, number)
+
+    def _alive(self) -> bool:
+        return self.ready and self._process is not None and self._process.is_alive()
+
+    def _begin(self) -> bool:
+        """Start a worker and wait until it is warm."""
+        self.end()
+        if self._process is not None:
+            self._process.join()
+            log.warning("worker %s ended; another is started", self.number)
+        self._connection, other = self._context.Pipe()
+        self._stopped.value = 0
+        self._process = self._context.Process(
+            target=serve, args=(other, self._stopped), name=f"drelo worker {self.number}", daemon=True
+        )
+        self._process.start()
+        other.close()
+        try:
+            self._connection.recv()
+        except (EOFError, OSError):
+            return False
+        self.ready = True
+        return True
+
+    def _work(self, job: Job) -> None:
+        """Have a job done. Its worker may die, or have to be ended, over it."""
+        assert self._connection is not None
+        self._stop_by = 0.0
+        begun = False
+        try:
+            # One that died while it had nothing to do has not died of this job.
+            self._connection.send(None)
+            self._connection.recv()
+            self._connection.send((job.number, job.function, job.arguments))
+            begun = True
+            until = job.begun + job.seconds
+            while not self._connection.poll(0):
+                wait([self._connection, self._process.sentinel], LOOK)
+                now = time.monotonic()
+                if now > until and not job.future.done():
+                    job.fail(
+                        Refusal(
+                            f"This took longer than {job.seconds:.0f} s and was stopped. "
+                            "Make the picture or the drawing smaller, or simpler."
+                        )
+                    )
+                    self.stop(job)
+                if self._stop_by and now > self._stop_by:
+                    self.end()
+                if not self._connection.poll(0) and not self._process.is_alive():
+                    raise EOFError
+            good, value, memory = self._connection.recv()
+        except (EOFError, OSError):
+            self._pool.again(self, job, begun)
+            return
+        if good:
+            job.succeed(value)
+        else:
+            job.fail(value)
+        self._pool.done(self, job)
+        if memory > HEAVY:
+            self.end()
+
+
+def _never() -> bool:
+    return False

@@ -58,7 +58,7 @@ def even_odd(rings: Sequence[object]) -> BaseGeometry:
     simple = shapely.Polygon(outer, holes)  # type: ignore[arg-type]
     if simple.is_valid:
         return simple
-    areas = np.array([shapely.make_valid(shapely.Polygon(r)) for r in usable], object)  # type: ignore[arg-type]
+    areas = shapely.make_valid([shapely.Polygon(r) for r in usable])  # type: ignore[arg-type]
     # Two by two: one after the other, each would be held against all that came before.
     while len(areas) > 1:
         last = areas[len(areas) // 2 * 2 :]

@@ -75,3 +75,13 @@ class OnRevision(Wire):
 
 class Health(Wire):
     status: Literal["ok"] = "ok"
+
+
+class Readiness(Wire):
+    """ready: whether pieces can be worked on. workers: that are ready; running, waiting: jobs."""
+
+    ready: bool
+    database: bool
+    workers: int
+    running: int
+    waiting: int

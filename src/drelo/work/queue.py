@@ -1,0 +1,48 @@
+"""Which job comes next: pure rules over what waits and what runs.
+
+A piece has a worker of its own, whose memory is warm for it; where that one is busy, any free one may take its job.
+What takes long never keeps the last worker, so that a short job never waits behind long ones.
+"""
+
+from __future__ import annotations
+
+import zlib
+from collections.abc import Mapping, Sequence
+
+from drelo.work.job import Job
+
+# A job waits so long, s, for its own worker before another takes it; longer where that one is at the same piece, for
+# then it remembers most of what the job needs.
+PATIENCE, PATIENCE_WITH_ITSELF = 0.05, 1.5
+# Where short jobs wait so long, s, behind long ones, another worker is started.
+TOO_LONG = 0.2
+
+
+def home(job: Job, workers: int) -> int:
+    """The worker whose memory is warm for a job's piece; what works aside has the next one."""
+    return (zlib.crc32(job.piece.encode()) + job.aside) % workers
+
+
+def next_job(waiting: Sequence[Job], running: Mapping[int, Job], worker: int, workers: int) -> Job | None:
+    """The job that a free worker takes; None where it had better wait.
+
+    waiting: in the order in which they were asked for. running: by the workers that run them. worker: its number; those
+    from `workers` on are spare ones.
+    """
+    may_be_long = sum(job.is_long() for job in running.values()) + 1 < max(workers, 2)
+    for job in sorted(waiting, key=lambda job: (job.long, job.asked)):
+        if job.long and not may_be_long:
+            continue
+        if home(job, workers) == worker or job.tries:
+            return job
+        at_home = running.get(home(job, workers))
+        patience = PATIENCE_WITH_ITSELF if at_home and at_home.piece == job.piece else PATIENCE
+        if job.waited() > patience:
+            return job
+    return None
+
+
+def needs_more(waiting: Sequence[Job], running: Mapping[int, Job], workers: int) -> bool:
+    """Whether short jobs wait because all workers are at long ones."""
+    stuck = any(not job.long and job.waited() > TOO_LONG for job in waiting)
+    return stuck and len(running) >= workers and all(job.is_long() for job in running.values())

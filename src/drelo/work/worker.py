@@ -1,0 +1,110 @@
+"""A worker process: takes one job after the other from a connection, and can be told to stop the one it is at."""
+
+from __future__ import annotations
+
+import ctypes
+import gc
+import os
+import pickle
+import resource
+import signal
+from collections.abc import Callable
+from multiprocessing.connection import Connection
+from typing import Any
+
+from drelo.core.errors import Refusal, Superseded
+
+# How seldom a worker looks for rings of references: objects made, and rounds of the two younger generations.
+COLLECT = (50_000, 20, 50)
+# Memory that jobs may take beyond what a worker begins with, bytes.
+MEMORY = 3 * 2**30
+_PR_SET_PDEATHSIG = 1
+
+Task = tuple[int, Callable[..., Any], tuple[Any, ...]]
+"""The number of a job, its function and its arguments."""
+
+# The number of the job that is to stop, which the parent writes; the one that this worker is at.
+_stopped: Any = None
+_job = 0
+
+
+def serve(connection: Connection, stopped: Any) -> None:
+    """What a worker does all its life: jobs come as `Task`, answers go as (whether good, result or error, memory)."""
+    global _stopped
+    _stopped = stopped
+    # It ends with its parent, however that ends.
+    ctypes.CDLL(None).prctl(_PR_SET_PDEATHSIG, signal.SIGKILL)
+    # Ctrl+C reaches the whole terminal group; workers end when their pool is closed.
+    signal.signal(signal.SIGINT, signal.SIG_IGN)
+    signal.signal(signal.SIGUSR1, _heed)
+    from drelo.work import tasks
+
+    tasks.warm()
+    # What a worker remembers is large and holds no rings of references: to go through it all takes longer than a job.
+    gc.freeze()
+    gc.set_threshold(*COLLECT)
+    _limit_memory()
+    connection.send(None)
+    while True:
+        try:
+            task: Task | None = connection.recv()
+        except EOFError:
+            return
+        if task is None:
+            # A sign of life.
+            connection.send(None)
+            continue
+        number, function, arguments = task
+        good, value = _answer(number, function, arguments)
+        try:
+            connection.send((good, value, _memory()))
+        except (TypeError, AttributeError, pickle.PicklingError) as error:
+            connection.send((False, RuntimeError(f"{value!r} cannot be sent: {error}"), _memory()))
+
+
+def _answer(number: int, function: Callable[..., Any], arguments: tuple[Any, ...]) -> tuple[bool, Any]:
+    global _job
+
+    def checkpoint() -> None:
+        if _stopped.value == number:
+            raise Superseded
+
+    try:
+        try:
+            _job = number
+            checkpoint()
+            return True, function(checkpoint, *arguments)
+        finally:
+            _job = 0
+    except Exception as error:
+        return False, _told(error)
+
+
+def _told(error: Exception) -> Exception:
+    """An error as the parent gets it: what ran out of memory says so."""
+    if isinstance(error, MemoryError) or "bad_alloc" in str(error):
+        return Refusal(
+            "This takes more memory than there is for one piece. Make the picture smaller, or take out what is "
+            "drawn too finely."
+        )
+    return error
+
+
+def _heed(_signal: int, _frame: object) -> None:
+    """Ends the job that is to stop; between jobs there is nothing to end."""
+    global _job
+    if _job and _stopped.value == _job:
+        _job = 0
+        raise Superseded
+
+
+def _limit_memory() -> None:
+    with open("/proc/self/statm", "rb") as file:
+        size = int(file.read().split()[0]) * resource.getpagesize()
+    resource.setrlimit(resource.RLIMIT_AS, (size + MEMORY, resource.RLIM_INFINITY))
+
+
+def _memory() -> int:
+    """Bytes that this process holds."""
+    with open("/proc/self/statm", "rb") as file:
+        return int(file.read().split()[1]) * os.sysconf("SC_PAGESIZE")
