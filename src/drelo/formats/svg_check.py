@@ -92,6 +92,8 @@ def check_svg(data: bytes) -> None:
     try:
         parser.Parse(data, True)
     except expat.ExpatError as error:
+        if not looker.named[""].own:
+            raise Refusal("This is not an SVG drawing.", FIELD) from None
         raise Refusal(f"The SVG cannot be read: {error}. Save it again from your drawing program.", FIELD) from None
     _check_uses(looker.named)
 

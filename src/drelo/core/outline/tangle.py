@@ -12,7 +12,7 @@ from drelo.core.outline.contour import Contour
 from drelo.core.outline.cubics import basis
 
 # Drawings that cross themselves more often than this are scribbles.
-MAX_CROSSINGS = 100_000
+MAX_CROSSINGS = 250_000
 # Fewer segments cannot cross so often.
 FEW = 500
 # A curve counts as so many chords; so many of all chords are held against so many others.
