@@ -168,3 +168,16 @@ def test_broken_requests_are_problems_and_leave_nothing(client, piece):
         assert answer.status_code in (400, 415, 422), answer.data
         assert "problem+json" in answer.content_type
     assert stands(client, piece)["revision"] == piece["revision"]
+
+
+@pytest.mark.parametrize("address", ["/api/pieces/from-picture", "/api/motifs/file"])
+def test_text_in_the_place_of_a_file_is_refused(client, address):
+    answer = client.post(address, data={"picture": "hello", "drawing": "hello"}, content_type="multipart/form-data")
+    assert answer.status_code == 422
+    assert "file" in answer.json["detail"]
+
+
+@pytest.mark.parametrize("body", [b"[" * 100_000, b'{"a":' * 100_000])
+def test_what_nests_without_end_is_refused(client, body):
+    answer = client.post("/api/pieces", data=body, content_type="application/json")
+    assert answer.status_code == 422

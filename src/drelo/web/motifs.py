@@ -12,7 +12,6 @@ from drelo.core.outline.contour import Contour
 from drelo.core.outline.fitting import outlines_of
 from drelo.core.outline.path_data import read_path
 from drelo.formats.drawing_in import Reading
-from drelo.formats.dxf_in import MAX_BYTES
 from drelo.formats.names import file_name
 from drelo.formats.svg import Drawing, write_svg
 from drelo.store.motif_shelf import KeptMotif
@@ -23,6 +22,7 @@ from drelo.web.replies import reply
 from drelo.web.schemas.base import PiecePath, Problem
 from drelo.web.schemas.pieces import BenchOut, ConflictProblem
 from drelo.web.schemas.shape import KeepMotif, KeptMotifList, KeptMotifOut, KeptMotifPath, MotifForm, PlaceMotif
+from drelo.web.uploads import uploaded
 from drelo.work import shaping
 
 blueprint = APIBlueprint(
@@ -47,8 +47,7 @@ def keep(body: KeepMotif) -> Response:
 @blueprint.post("/motifs/file", operation_id="bringMotif", responses={200: KeptMotifOut, 413: Problem})
 def bring(form: MotifForm) -> Response:
     """Keep a vector file as a motif."""
-    data = form.drawing.stream.read(MAX_BYTES + 1)
-    name = form.drawing.filename or "motif.svg"
+    data, name = uploaded(form.drawing, "motif.svg")
     _, path = bench().pool.run("motifs", shaping.look_at_drawing, data, name, Reading())
     contours = list(read_path(path))
     path, width, height = shaping.boxed(contours)

@@ -93,6 +93,10 @@ def install(app: Flask) -> None:
             "picture",
         )
 
+    @app.errorhandler(RecursionError)
+    def too_deep(_: RecursionError) -> Response:
+        return problem(422, "The request nests its values far too deeply.")
+
     @app.errorhandler(HTTPException)
     def http(error: HTTPException) -> Response:
         return problem(error.code or 500, error.description or "The request could not be answered.")

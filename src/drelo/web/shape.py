@@ -7,11 +7,9 @@ import json
 
 from flask import Response
 from flask_openapi3 import APIBlueprint, Tag
-from werkzeug.datastructures import FileStorage
 
 from drelo.core.errors import Refusal
 from drelo.core.piece.edits import Reshape
-from drelo.formats.dxf_in import MAX_BYTES
 from drelo.formats.fonts import NAMES
 from drelo.formats.names import file_name
 from drelo.store.pieces import State
@@ -36,6 +34,7 @@ from drelo.web.schemas.shape import (
     WordsOut,
     WordsQuery,
 )
+from drelo.web.uploads import uploaded
 from drelo.work import shaping
 
 blueprint = APIBlueprint(
@@ -140,8 +139,8 @@ def bring_font(path: PiecePath, form: FontForm) -> Response:
     return reply(FontOut(id=bench().assets.put(data, "font/sfnt"), name=name))
 
 
-def _read(file: FileStorage) -> tuple[bytes, str]:
-    data = file.stream.read(MAX_BYTES + 1)
+def _read(file: object) -> tuple[bytes, str]:
+    data, name = uploaded(file, "drawing.svg")
     if not data:
         raise Refusal("The file is empty. Save it again and choose it once more.", "file")
-    return data, file.filename or "drawing.svg"
+    return data, name
