@@ -114,6 +114,8 @@ def _tried(read: Callable[..., Any], arguments: Sequence[Any]) -> tuple[int, Any
     except MemoryError:
         return _NO_MEMORY, None
     except BaseException as error:
+        if "bad_alloc" in str(error):
+            return _NO_MEMORY, None
         return _BROKEN, f"{type(error).__name__}: {error}"[:400]
 
 

@@ -16,10 +16,11 @@ MAX_UNPACKED = 100 * 2**20
 # Half the time of the usual level for a twentieth more bytes.
 QUICK = 1
 # What the library raises where an archive, or what is packed in it, is broken.
-_BROKEN = (
+BROKEN = (
     zipfile.BadZipFile,
     NotImplementedError,
     RuntimeError,
+    LookupError,
     EOFError,
     OSError,
     OverflowError,
@@ -60,7 +61,7 @@ def read_zip(data: bytes) -> dict[str, bytes]:
                 )
             # A reader stops at the size that an entry states, so that no entry can unpack to more.
             return {e.filename: archive.read(e) for e in entries}
-    except _BROKEN as error:
+    except BROKEN as error:
         raise Refusal(f"The ZIP cannot be read: {error}. Pack it once more.", "files") from None
     except ValueError as error:
         if isinstance(error, Refusal):

@@ -22,6 +22,8 @@ from drelo.core.outline.tangle import refuse_tangled
 
 MAX_BYTES = 48 * 2**20
 MAX_ENTITIES = 400_000
+# Entities that blocks bring, those of a block counted each time: to place one takes as long as to read several.
+MAX_INSERTED = 100_000
 # So many blocks may lie in each other.
 MAX_BLOCKS = 100
 MAX_SEGMENTS = 2_000_000
@@ -85,7 +87,15 @@ def read_dxf(data: bytes, unit: str | None = None, join: float = JOIN, to_zero: 
     _check_blocks(document)
     factor, named = _factor(document, unit)
     left_out: Counter[str] = Counter()
-    pieces = list(_pieces(document, factor, left_out))
+    try:
+        pieces = list(_pieces(document, factor, left_out))
+    except Refusal:
+        raise
+    except (ValueError, LookupError, TypeError, AttributeError, ArithmeticError, DXFError):
+        raise Refusal(
+            "The DXF holds a block that cannot be placed. Explode its blocks, or save it again as DXF R2010.",
+            "art.file",
+        ) from None
     if not pieces:
         raise Refusal("The DXF holds no line, arc, circle, ellipse, polyline or spline.", "art.file")
     refuse_tangled((p.contour for p in pieces), "art.file")
@@ -119,10 +129,9 @@ def _check_blocks(document: Any) -> None:
             if inner in document.blocks:
                 many = max(1, int(entity.dxf.row_count)) * max(1, int(entity.dxf.column_count))
                 total += many * count(inner, document.blocks.get(inner), depth + 1)
-        if total > MAX_ENTITIES:
+        if total - len(layout) > MAX_INSERTED:
             raise Refusal(
-                f"The DXF comes to more than {MAX_ENTITIES} entities, those of its blocks counted each time. "
-                "Simplify it.",
+                f"The DXF's blocks come to more than {MAX_INSERTED} entities where they are inserted. Simplify it.",
                 "art.file",
             )
         counted[name] = total
@@ -140,7 +149,7 @@ def _factor(document: Any, unit: str | None) -> tuple[float, str]:
         return 1.0, "mm (not stated)"
     try:
         return float(units.conversion_factor(InsertUnits(code), InsertUnits.Millimeters)), units.unit_name(code).lower()
-    except (KeyError, ValueError, IndexError):
+    except (KeyError, ValueError, IndexError, TypeError):
         return 1.0, "mm (not stated)"
 
 

@@ -91,7 +91,7 @@ def check_svg(data: bytes) -> None:
     parser.EntityDeclHandler = looker.entity
     try:
         parser.Parse(data, True)
-    except expat.ExpatError as error:
+    except (expat.ExpatError, LookupError, UnicodeError) as error:
         if not looker.named[""].own:
             raise Refusal("This is not an SVG drawing.", FIELD) from None
         raise Refusal(f"The SVG cannot be read: {error}. Save it again from your drawing program.", FIELD) from None

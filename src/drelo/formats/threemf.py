@@ -14,7 +14,7 @@ from numpy.typing import NDArray
 from drelo.core.errors import Refusal
 from drelo.core.solid.making import Body as Body
 from drelo.core.solid.mesh import welded
-from drelo.formats.archive import zipped
+from drelo.formats.archive import BROKEN, zipped
 from drelo.formats.xml_text import attribute, text
 
 MAX_UNPACKED = 300 * 2**20
@@ -134,7 +134,7 @@ def _check_package(data: bytes) -> None:
         with zipfile.ZipFile(io.BytesIO(data)) as archive:
             if sum(entry.file_size for entry in archive.infolist()) > MAX_UNPACKED:
                 raise Refusal(f"The 3MF unpacks to more than {MAX_UNPACKED // 2**20} MB, too large to be read.")
-    except zipfile.BadZipFile:
+    except BROKEN:
         raise Refusal("This is not a 3MF file, or it is cut off. Export it again.") from None
 
 

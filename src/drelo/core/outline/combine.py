@@ -195,10 +195,12 @@ def _sources(ring: Points, middles: Points, chords: _Chords, tree: shapely.STRtr
     """For every edge the chord that it lies on; of several the one that goes on from the edge before."""
     edge, found = tree.query_nearest(shapely.points(middles), all_matches=True)
     way = np.diff(ring, axis=0)
-    size = np.maximum(np.hypot(way[:, 0], way[:, 1]), 1e-300)
+    size = np.hypot(way[:, 0], way[:, 1])
     along = chords.ends[:, 1] - chords.ends[:, 0]
-    lengths = np.maximum(np.hypot(along[:, 0], along[:, 1]), 1e-300)
-    cross = np.abs(way[edge, 0] * along[found, 1] - way[edge, 1] * along[found, 0]) / (size[edge] * lengths[found])
+    lengths = np.hypot(along[:, 0], along[:, 1])
+    across = np.abs(way[edge, 0] * along[found, 1] - way[edge, 1] * along[found, 0])
+    # An edge or a chord without length lies along any other.
+    cross = across / np.maximum(size[edge] * lengths[found], 1e-300)
     begin = np.searchsorted(edge, np.arange(len(middles) + 1))
     result = np.empty(len(middles), np.int64)
     before = -1
