@@ -10,7 +10,6 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from sqlalchemy.orm import Session, sessionmaker
-from waitress.server import create_server
 
 from drelo.application.bench import Bench
 from drelo.cli.seed import seed
@@ -21,6 +20,7 @@ from drelo.store.motif_shelf import MotifShelf
 from drelo.store.pieces import Pieces
 from drelo.store.server import Server, create_database
 from drelo.web.app import create_app
+from drelo.web.listening import listening
 from drelo.work.pool import COLLECT, Pool
 
 CHROMIUM_FLAGS = [
@@ -60,7 +60,7 @@ def served(folder: Path) -> Iterator[Served]:
         pool = Pool()
         bench = Bench(Pieces(maker), Assets(maker), DerivedBytes(maker), pool, MotifShelf(maker), FilamentShelf(maker))
         seed(bench.pieces, bench.assets)
-        server = create_server(create_app(bench), host="127.0.0.1", port=0, threads=8)
+        server = listening(create_app(bench), 0)
         threading.Thread(target=server.run, daemon=True).start()
         pool.warm()
         try:

@@ -5,7 +5,9 @@ import { BrowserRouter, Route, Routes } from "react-router";
 
 import { PiecesPage } from "./pieces/PiecesPage";
 import "./styles.css";
+import { Boundary } from "./ui/Boundary";
 import { NoticeBoard } from "./ui/notices";
+import { RoomBanner } from "./ui/RoomBanner";
 
 const BenchPage = lazy(() => import("./bench/BenchPage"));
 const queries = new QueryClient({ defaultOptions: { queries: { retry: 1, refetchOnWindowFocus: true } } });
@@ -17,14 +19,17 @@ createRoot(root).render(
     <QueryClientProvider client={queries}>
       <BrowserRouter>
         <Suspense fallback={null}>
-          <Routes>
-            <Route path="/" element={<PiecesPage />} />
-            <Route path="/bench/:pieceId" element={<BenchPage />} />
-            <Route path="*" element={<PiecesPage />} />
-          </Routes>
+          <Boundary what="The page">
+            <Routes>
+              <Route path="/" element={<PiecesPage />} />
+              <Route path="/bench/:pieceId" element={<BenchPage />} />
+              <Route path="*" element={<PiecesPage />} />
+            </Routes>
+          </Boundary>
         </Suspense>
       </BrowserRouter>
       <NoticeBoard />
+      <RoomBanner />
     </QueryClientProvider>
   </StrictMode>,
 );

@@ -10,7 +10,6 @@ from collections.abc import Iterator
 import pytest
 from playwright.sync_api import Browser, BrowserContext, Page, sync_playwright
 from sqlalchemy import Engine
-from waitress.server import create_server
 
 from drelo.application.bench import Bench
 from drelo.store.blobs import Assets, DerivedBytes
@@ -19,6 +18,7 @@ from drelo.store.filament_shelf import FilamentShelf
 from drelo.store.motif_shelf import MotifShelf
 from drelo.store.pieces import Pieces
 from drelo.web.app import create_app
+from drelo.web.listening import listening
 from drelo.work.pool import Pool
 
 CHROMIUM = os.environ.get("CHROMIUM", "/usr/bin/chromium")
@@ -48,7 +48,7 @@ def bench(engine: Engine) -> Iterator[Bench]:
 
 @pytest.fixture(scope="session")
 def address(bench: Bench) -> Iterator[str]:
-    server = create_server(create_app(bench), host="127.0.0.1", port=0, threads=8)
+    server = listening(create_app(bench), 0)
     thread = threading.Thread(target=server.run, daemon=True)
     thread.start()
     yield f"http://127.0.0.1:{server.effective_port}"

@@ -5,6 +5,7 @@ import { Link, useParams } from "react-router";
 import { api, data } from "../api/client";
 import { Mark } from "../ui/Mark";
 import { DropVeil, useIncoming } from "../ui/useIncoming";
+import { Boundary } from "../ui/Boundary";
 import { Contents } from "./Contents";
 import { takeFiles } from "./incoming";
 import { useShape } from "./shape/state";
@@ -73,9 +74,13 @@ export default function BenchPage() {
   return (
     <div className="relative grid h-full grid-cols-[212px_minmax(0,1fr)_284px] grid-rows-[56px_minmax(0,1fr)_30px] select-none">
       <TopBar />
-      <Contents />
+      <Boundary what="The contents">
+        <Contents />
+      </Boundary>
       <Views />
-      <Tuning />
+      <Boundary what="The settings">
+        <Tuning />
+      </Boundary>
       <StatusBar />
       {over && <DropVeil text="Drop a picture to trace it, or a drawing to place it" />}
     </div>

@@ -4,6 +4,7 @@ import { Group, Panel, Separator, useGroupRef } from "react-resizable-panels";
 
 import { SignButton } from "../ui/Button";
 import { arrange, keepShare, shareOf, swapViews, useArrangement } from "./arrangement";
+import { Boundary } from "../ui/Boundary";
 import { FlatView } from "./flat/FlatView";
 import { Ladder } from "./Ladder";
 import { useBench } from "./store";
@@ -50,7 +51,9 @@ export function Views() {
           <Pane name="flat" inset={how === "solid"}>
             <div className="flex h-full">
               <div className="min-w-0 grow">
-                <FlatView inset={how === "solid"} />
+                <Boundary what="The flat view">
+                  <FlatView inset={how === "solid"} />
+                </Boundary>
               </div>
               {laddered && how !== "solid" && !stacked && <Ladder />}
             </div>
@@ -66,7 +69,9 @@ export function Views() {
             <Suspense
               fallback={<p className="text-soft grid h-full place-items-center">Opening the solid view …</p>}
             >
-              <SolidView inset={how === "flat"} />
+              <Boundary what="The solid view">
+                <SolidView inset={how === "flat"} />
+              </Boundary>
             </Suspense>
           </Pane>
         </Panel>

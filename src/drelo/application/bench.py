@@ -17,6 +17,7 @@ from drelo.store.blobs import Assets, DerivedBytes
 from drelo.store.filament_shelf import FilamentShelf
 from drelo.store.motif_shelf import MotifShelf
 from drelo.store.pieces import Pieces
+from drelo.store.space import Space
 from drelo.work import shaping, tasks
 from drelo.work.parcels import DocumentMissing, Sender
 from drelo.work.pool import Pool
@@ -47,6 +48,7 @@ class Bench:
     motifs: MotifShelf
     filaments: FilamentShelf
     sender: Sender = field(default_factory=Sender)
+    space: Space = field(default_factory=Space)
 
     def __post_init__(self) -> None:
         self.pieces.brings_up(self._brought_up)

@@ -28,6 +28,7 @@ from drelo.store.filament_shelf import FilamentShelf
 from drelo.store.motif_shelf import MotifShelf
 from drelo.store.pieces import Pieces
 from drelo.store.server import Server, ServerError, create_database
+from drelo.store.space import Space
 from drelo.web.app import FRONT_END, create_app
 from drelo.web.listening import listening
 from drelo.work.pool import COLLECT, Pool
@@ -38,6 +39,8 @@ DATA_VARIABLE = "DRELO_DATA"
 DATABASE = "drelo"
 PORT = 8137
 ANSWER_SECONDS = 30.0
+# How often it is looked how much room there is, s.
+RESERVE_SECONDS = 1.0
 
 
 def add_arguments(parser: argparse.ArgumentParser) -> None:
@@ -57,6 +60,11 @@ def run(args: argparse.Namespace) -> None:
     with ExitStack() as stack:
         stack.enter_context(_alone(folder))
         begin = time.monotonic()
+        space = Space(folder)
+        space.keep_reserve()
+        if space.room() == "none":
+            say("disk: nearly full; nothing can be changed until there is room again")
+        threading.Thread(target=_keep_reserve, args=(space,), daemon=True).start()
         say("database: starting")
         address = _step("database", lambda: stack.enter_context(Server(folder)))
         _step("database", lambda: create_database(address, DATABASE))
@@ -67,7 +75,15 @@ def run(args: argparse.Namespace) -> None:
         pool = Pool()
         stack.callback(pool.close)
         maker = sessions(engine)
-        bench = Bench(Pieces(maker), Assets(maker), DerivedBytes(maker), pool, MotifShelf(maker), FilamentShelf(maker))
+        bench = Bench(
+            Pieces(maker),
+            Assets(maker),
+            DerivedBytes(maker),
+            pool,
+            MotifShelf(maker),
+            FilamentShelf(maker),
+            space=space,
+        )
         if not args.empty:
             added = _step("demo", lambda: seed(bench.pieces, bench.assets))
             if added:
@@ -111,6 +127,12 @@ def _announce(port: int, begin: float, pool: Pool) -> None:
         except OSError:
             time.sleep(0.05)
     print("web failed: no answer on its own address", file=sys.stderr, flush=True)
+
+
+def _keep_reserve(space: Space) -> None:
+    while True:
+        time.sleep(RESERVE_SECONDS)
+        space.keep_reserve()
 
 
 def _port_is_free(port: int) -> None:

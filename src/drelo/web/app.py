@@ -19,6 +19,7 @@ from drelo.web import (
     pages,
     pieces,
     problems,
+    room,
     security,
     shape,
 )
@@ -48,6 +49,7 @@ def create_app(bench: Bench, dist: Path = FRONT_END) -> OpenAPI:
     security.install(app)
     problems.install(app)
     leaving.install(app)
+    room.install(app)
     app.register_api(pieces.blueprint)
     app.register_api(edits.blueprint)
     app.register_api(looks.blueprint)

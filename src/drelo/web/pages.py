@@ -31,6 +31,8 @@ def pages(dist: Path) -> Blueprint:
             workers=pool.ready,
             running=pool.running,
             waiting=pool.waiting,
+            room=bench().space.room(),
+            free=bench().space.free(),
         )
         return reply(found, 200 if found.ready else 503)
 

@@ -74,7 +74,7 @@ def decode(data: bytes) -> Picture:
         raise Refusal("This is not a picture that can be read. Use PNG, JPEG, WebP, GIF, BMP or TIFF.") from None
     except Image.DecompressionBombError:
         raise Refusal(_too_many_pixels()) from None
-    except (OSError, SyntaxError, ValueError, EOFError, MemoryError) as error:
+    except (OSError, SyntaxError, ValueError, TypeError, LookupError, ArithmeticError, EOFError) as error:
         raise Refusal(
             "The picture is damaged or cut off and cannot be read to its end. Save or download it again."
         ) from error

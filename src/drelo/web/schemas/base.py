@@ -78,10 +78,15 @@ class Health(Wire):
 
 
 class Readiness(Wire):
-    """ready: whether pieces can be worked on. workers: that are ready; running, waiting: jobs."""
+    """ready: whether pieces can be worked on. workers: that are ready; running, waiting: jobs.
+
+    room: on the disk; with none nothing is written. free: bytes, where it is known.
+    """
 
     ready: bool
     database: bool
     workers: int
     running: int
     waiting: int
+    room: Literal["plenty", "little", "none"]
+    free: int | None
