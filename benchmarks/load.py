@@ -1,7 +1,7 @@
 """Many makers at once on one machine: python -m benchmarks.load [--makers 50] [--seconds 30] [--noisy]
 
-Each maker has a piece of their own and changes a height about once a second, as the page sends it; a 503 is asked
-again as the page does, and its wait counts. --noisy: one more maker brings in a noisy picture of 2500 px meanwhile.
+Each maker has a copy of one of the demo's pieces, changes a height about once a second, and looks at the solid; a 503
+is asked again as the page does, and its wait counts. --noisy: one more maker brings in a noisy picture of 2500 px.
 """
 
 from __future__ import annotations
@@ -99,6 +99,13 @@ class Maker:
         )
         self.revision = found["piece"]["revision"]
 
+    def look(self) -> None:
+        """The solid of what stands now, as the page fetches it when the hand rests."""
+        self._connection.request("GET", f"/api/pieces/{self.piece}/solid/{self.revision}")
+        answer = self._connection.getresponse()
+        answer.read()
+        self.answers[answer.status] += 1
+
 
 def work(maker: Maker, seed: int, until: float, took: list[float], failed: list[str]) -> None:
     random_ = random.Random(seed)
@@ -108,6 +115,7 @@ def work(maker: Maker, seed: int, until: float, took: list[float], failed: list[
         try:
             maker.change(random_)
             took.append(time.monotonic() - begin)
+            maker.look()
         except (OSError, KeyError, http.client.HTTPException) as error:
             failed.append(repr(error))
         time.sleep(random_.uniform(0.5, 1.5) * THOUGHT)
@@ -165,10 +173,10 @@ def main() -> None:
     args = parser.parse_args()
     with started() as (port, process):
         first = Maker(port)
-        pear = next(p["id"] for p in first.ask("GET", "/api/pieces")["pieces"] if p["name"] == "Pear coaster")
+        pieces = [p["id"] for p in first.ask("GET", "/api/pieces")["pieces"]]
         makers = [Maker(port) for _ in range(args.makers)]
-        for maker in makers:
-            maker.begin(pear)
+        for number, maker in enumerate(makers):
+            maker.begin(pieces[number % len(pieces)])
         before = memory(process)
         until = time.monotonic() + args.seconds
         took: list[float] = []
@@ -187,7 +195,8 @@ def main() -> None:
         h = np.quantile(healthy, [0.5, 0.95, 1]) * 1000
         print(f"{args.makers} makers, {args.seconds:.0f} s{', one with a noisy picture' if args.noisy else ''}")
         print(f"edits: {len(took)}, p50 {p[0]:.0f} ms, p95 {p[1]:.0f} ms, longest {p[2]:.0f} ms")
-        print(f"failed: {len(failed)} {failed[:1] or ''}, asked again: {busy}")
+        statuses = sum((m.answers for m in makers), Counter())
+        print(f"failed: {len(failed)} {failed[:1] or ''}, asked again: {busy}; answers: {dict(statuses)}")
         print(f"health: p50 {h[0]:.0f} ms, p95 {h[1]:.0f} ms, longest {h[2]:.0f} ms")
         print(f"memory: {before} MB before, {memory(process)} MB after")
 

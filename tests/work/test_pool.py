@@ -205,6 +205,17 @@ class TestWhichComesNext:
         assert next_job([second, short], {1: first}, 0, 2) is short
         assert next_job([second], {}, 0, 2) is second
 
+    def test_a_worker_does_its_own_jobs_before_it_takes_anothers(self):
+        other, own = job(1, self.piece_of(1)), job(2, self.piece_of(0))
+        other.asked -= 0.5
+        assert next_job([other, own], {1: job(3, "elsewhere")}, 0, 2) is own
+        other.asked -= 2
+        assert next_job([other, own], {1: job(3, "elsewhere")}, 0, 2) is other
+
+    def test_what_a_hand_waits_for_comes_before_what_is_looked_at(self):
+        look, edit = job(1, self.piece_of(0), rank=1), job(2, self.piece_of(0))
+        assert next_job([look, edit], {}, 0, 2) is edit
+
     def test_what_was_tried_is_taken_by_whoever_is_free(self):
         again = job(1, self.piece_of(1), tries=1)
         assert next_job([again], {}, 0, 2) is again

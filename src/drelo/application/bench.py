@@ -61,6 +61,7 @@ class Bench:
         *more: Any,
         lane: str | None = None,
         aside: bool = False,
+        rank: int = 0,
     ) -> T:
         """Run a task on a document in the piece's worker, sending what it does not hold of documents and pictures."""
         held = {id(d): d for d in (document, *more) if isinstance(d, Document)}
@@ -69,7 +70,9 @@ class Bench:
         while True:
             packed = [parcels.get(id(value), value) for value in (document, *more)]
             try:
-                found: T = self.pool.run(piece, tasks.on_documents, sent, function, *packed, lane=lane, aside=aside)
+                found: T = self.pool.run(
+                    piece, tasks.on_documents, sent, function, *packed, lane=lane, aside=aside, rank=rank
+                )
                 return found
             except AssetMissing as missing:
                 sent = self._with_asset(sent, missing.sha256)

@@ -76,14 +76,14 @@ def cling(path: PiecePath, body: ClingRequest) -> Response:
 def preview_solid(path: PiecePath, body: EditRequest) -> Response:
     """The solid as an edit would make it (binary glTF); nothing is stored. A newer preview supersedes this one."""
     step = bench().step(path.piece_id, bench().pieces.at(path.piece_id, body.revision), body.edit)
-    return _glb(bench().work(path.piece_id, tasks.solid, step.document, lane="solid"))
+    return _glb(bench().work(path.piece_id, tasks.solid, step.document, lane="solid", rank=1))
 
 
 @blueprint.get("/pieces/<piece_id>/solid/<int:revision>", operation_id="solid", responses={200: None})
 def solid(path: SolidPath) -> Response:
     """The solid of a revision (binary glTF)."""
     document = bench().pieces.at(path.piece_id, path.revision)
-    response = _glb(bench().work(path.piece_id, tasks.solid, document))
+    response = _glb(bench().work(path.piece_id, tasks.solid, document, rank=1))
     response.headers["Cache-Control"] = "private, max-age=86400"
     return response
 

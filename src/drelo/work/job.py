@@ -19,6 +19,7 @@ class Job:
     """One call of a function in a worker.
 
     piece: its own worker is the one whose memory is warm for it. lane: in one lane of a piece only the newest counts.
+    rank: jobs of a lower one come first: what a hand waits for before what is only looked at.
     aside: what takes long and must not keep the piece's own worker. long: it is expected to take long.
     seconds: how long it may run.
     """
@@ -28,6 +29,7 @@ class Job:
     function: Callable[..., Any]
     arguments: tuple[Any, ...]
     lane: str | None = None
+    rank: int = 0
     aside: bool = False
     long: bool = False
     seconds: float = SECONDS

@@ -99,17 +99,19 @@ class Pool:
         *arguments: Any,
         lane: str | None = None,
         aside: bool = False,
+        rank: int = 0,
         seconds: float = SECONDS,
     ) -> T:
         """Run `function(checkpoint, *arguments)` in a worker, the piece's own if it is free, and wait for its result.
 
         lane: when given, a newer job of the same lane and piece supersedes this one, which then raises Superseded.
-        aside: for what takes long and must not keep the piece's previews waiting. seconds: how long it may run.
+        aside: for what takes long and must not keep the piece's previews waiting. rank: those of a lower one come
+        first. seconds: how long it may run.
 
         Raises Busy when too many wait, Refusal when it took too long or its worker died twice.
         """
         self.warm()
-        job = Job(next(self._numbers), piece, function, arguments, lane, aside, aside, seconds)
+        job = Job(next(self._numbers), piece, function, arguments, lane, rank, aside, aside, seconds)
         job.long = job.long or self._took.get(job.kind, 0.0) > LONG
         with self._changed:
             if len(self._waiting) >= MAX_WAITING:

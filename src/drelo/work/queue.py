@@ -9,7 +9,7 @@ from __future__ import annotations
 import zlib
 from collections.abc import Mapping, Sequence
 
-from drelo.work.job import Job
+from drelo.work.job import LONG, Job
 
 # A job waits so long, s, for its own worker before another takes it; longer where that one is at the same piece, for
 # then it remembers most of what the job needs.
@@ -30,7 +30,13 @@ def next_job(waiting: Sequence[Job], running: Mapping[int, Job], worker: int, wo
     from `workers` on are spare ones.
     """
     may_be_long = sum(job.is_long() for job in running.values()) + 1 < max(workers, 2)
-    for job in sorted(waiting, key=lambda job: (job.long, job.asked)):
+
+    def place(job: Job) -> tuple[bool, int, bool, float]:
+        # One worker's jobs are left to it as long as another has some of its own.
+        others = home(job, workers) != worker and job.waited() < LONG
+        return job.long, job.rank, others, job.asked
+
+    for job in sorted(waiting, key=place):
         if job.long and not may_be_long:
             continue
         if home(job, workers) == worker or job.tries:

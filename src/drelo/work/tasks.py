@@ -107,6 +107,13 @@ def warm() -> None:
     check_seal(read_stl(write_stl(raise_body(design, arrange_design(design)))))
 
 
+def forget_half() -> None:
+    """Forget what this worker has not needed for longest."""
+    _memo.halve()
+    while len(_assets) > KEEP_ASSETS // 2:
+        _assets.popitem(last=False)
+
+
 def on_documents(
     checkpoint: Checkpoint, assets: Mapping[str, bytes], function: Callable[..., T], document: Parcel, *more: Any
 ) -> T:

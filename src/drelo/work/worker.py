@@ -18,6 +18,8 @@ from drelo.core.errors import Refusal, Superseded
 COLLECT = (50_000, 20, 50)
 # Memory that jobs may take beyond what a worker begins with, bytes.
 MEMORY = 3 * 2**30
+# A worker that holds more than this, bytes, forgets the older half of what it remembers.
+FULL = 700 * 2**20
 _PR_SET_PDEATHSIG = 1
 
 Task = tuple[int, Callable[..., Any], tuple[Any, ...]]
@@ -33,7 +35,8 @@ def serve(connection: Connection, stopped: Any) -> None:
     global _stopped
     _stopped = stopped
     # It ends with its parent, however that ends.
-    ctypes.CDLL(None).prctl(_PR_SET_PDEATHSIG, signal.SIGKILL)
+    library = ctypes.CDLL(None)
+    library.prctl(_PR_SET_PDEATHSIG, signal.SIGKILL)
     # Ctrl+C reaches the whole terminal group; workers end when their pool is closed.
     signal.signal(signal.SIGINT, signal.SIG_IGN)
     signal.signal(signal.SIGUSR1, _heed)
@@ -56,10 +59,17 @@ def serve(connection: Connection, stopped: Any) -> None:
             continue
         number, function, arguments = task
         good, value = _answer(number, function, arguments)
+        del task, function, arguments
         try:
             connection.send((good, value, _memory()))
         except (TypeError, AttributeError, pickle.PicklingError) as error:
             connection.send((False, RuntimeError(f"{value!r} cannot be sent: {error}"), _memory()))
+        del value
+        if _memory() > FULL:
+            tasks.forget_half()
+            gc.collect()
+            # What was freed goes back to the system.
+            library.malloc_trim(0)
 
 
 def _answer(number: int, function: Callable[..., Any], arguments: tuple[Any, ...]) -> tuple[bool, Any]:

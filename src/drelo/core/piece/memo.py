@@ -8,7 +8,7 @@ from typing import TypeVar
 
 T = TypeVar("T")
 
-KEEP = 48
+KEEP = 600
 # Of single outlines so many: two or three steps of what each of the largest number of them goes through.
 KEEP_SMALL = 60_000
 # Of documents, and of the long lists in them, so many are known by being the very same object.
@@ -46,6 +46,11 @@ class Memo:
         # The object is held, so that its number stays its own.
         return self._same.get((id(value), key), held)[1]
 
+    def halve(self) -> None:
+        """Forget the older half of all, where memory grows short."""
+        for latest in (self._large, self._small, self._same):
+            latest.halve()
+
 
 class _Latest:
     def __init__(self, keep: int) -> None:
@@ -61,3 +66,7 @@ class _Latest:
         while len(self._values) > self._keep:
             self._values.popitem(last=False)
         return value
+
+    def halve(self) -> None:
+        for _ in range(len(self._values) // 2):
+            self._values.popitem(last=False)
