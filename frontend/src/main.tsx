@@ -17,19 +17,23 @@ if (!root) throw new Error("The page has no root.");
 createRoot(root).render(
   <StrictMode>
     <QueryClientProvider client={queries}>
-      <BrowserRouter>
-        <Suspense fallback={null}>
-          <Boundary what="The page">
-            <Routes>
-              <Route path="/" element={<PiecesPage />} />
-              <Route path="/bench/:pieceId" element={<BenchPage />} />
-              <Route path="*" element={<PiecesPage />} />
-            </Routes>
-          </Boundary>
-        </Suspense>
-      </BrowserRouter>
+      <div className="flex h-full flex-col">
+        <div className="min-h-0 grow">
+          <BrowserRouter>
+            <Suspense fallback={null}>
+              <Boundary what="The page">
+                <Routes>
+                  <Route path="/" element={<PiecesPage />} />
+                  <Route path="/bench/:pieceId" element={<BenchPage />} />
+                  <Route path="*" element={<PiecesPage />} />
+                </Routes>
+              </Boundary>
+            </Suspense>
+          </BrowserRouter>
+        </div>
+        <RoomBanner />
+      </div>
       <NoticeBoard />
-      <RoomBanner />
     </QueryClientProvider>
   </StrictMode>,
 );

@@ -17,7 +17,7 @@ export function RoomBanner() {
   return (
     <div
       role="status"
-      className="bg-remark-wash text-remark-text border-remark fixed inset-x-0 bottom-0 z-40 border-t px-4 py-1.5 text-center font-medium"
+      className="bg-remark-wash text-remark-text border-remark border-t px-4 py-1.5 text-center font-medium"
     >
       {room === "none"
         ? "The disk is full. You can look, export and delete; nothing else is kept until there is room again."
