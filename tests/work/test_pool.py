@@ -227,4 +227,9 @@ class TestWhichComesNext:
         stuck.asked -= 1
         assert needs_more([stuck], long, 2)
         assert not needs_more([stuck], {0: long[0]}, 2)
-        assert not needs_more([job(4, "d", long=True)], long, 2)
+        waiting = job(4, "d", long=True)
+        assert not needs_more([waiting], {0: long[0]}, 2)
+        waiting.asked -= 2
+        assert needs_more([waiting], {0: long[0]}, 2)
+        assert not needs_more([waiting], {0: long[0]}, 3)
+        assert next_job([waiting], {0: long[0]}, 2, 2, 3) is waiting

@@ -181,10 +181,14 @@ class Pool:
             self._hands.append(hand)
             hand.start()
 
+    def _next(self, hand: _Hand) -> Job | None:
+        living = sum(h.is_alive() for h in self._hands)
+        return next_job(self._waiting, self._running(), hand.number, self.workers, living)
+
     def take(self, hand: _Hand) -> Job | None:
         """The next job for a hand; None when it is time to look after its worker, or to end."""
         with self._changed:
-            job = None if self._closing else next_job(self._waiting, self._running(), hand.number, self.workers)
+            job = None if self._closing else self._next(hand)
             if job is None:
                 self._changed.wait(LOOK if not self._waiting else LOOK / 10)
                 return None

@@ -14,8 +14,8 @@ from drelo.work.job import LONG, Job
 # A job waits so long, s, for its own worker before another takes it; longer where that one is at the same piece, for
 # then it remembers most of what the job needs.
 PATIENCE, PATIENCE_WITH_ITSELF = 0.05, 1.5
-# Where short jobs wait so long, s, behind long ones, another worker is started.
-TOO_LONG = 0.2
+# Where short jobs wait so long, s, behind long ones, or long ones among themselves, another worker is started.
+TOO_LONG, TOO_LONG_FOR_LONG = 0.2, 1.0
 
 
 def home(job: Job, workers: int) -> int:
@@ -23,13 +23,15 @@ def home(job: Job, workers: int) -> int:
     return (zlib.crc32(job.piece.encode()) + job.aside) % workers
 
 
-def next_job(waiting: Sequence[Job], running: Mapping[int, Job], worker: int, workers: int) -> Job | None:
+def next_job(
+    waiting: Sequence[Job], running: Mapping[int, Job], worker: int, workers: int, living: int = 0
+) -> Job | None:
     """The job that a free worker takes; None where it had better wait.
 
     waiting: in the order in which they were asked for. running: by the workers that run them. worker: its number; those
-    from `workers` on are spare ones.
+    from `workers` on are spare ones. living: how many workers there are, spare ones among them.
     """
-    may_be_long = sum(job.is_long() for job in running.values()) + 1 < max(workers, 2)
+    may_be_long = sum(job.is_long() for job in running.values()) + 1 < max(workers, living, 2)
 
     def place(job: Job) -> tuple[bool, int, bool, float]:
         # One worker's jobs are left to it as long as another has some of its own.
@@ -48,7 +50,9 @@ def next_job(waiting: Sequence[Job], running: Mapping[int, Job], worker: int, wo
     return None
 
 
-def needs_more(waiting: Sequence[Job], running: Mapping[int, Job], workers: int) -> bool:
-    """Whether short jobs wait because all workers are at long ones."""
-    stuck = any(not job.long and job.waited() > TOO_LONG for job in waiting)
-    return stuck and len(running) >= workers and all(job.is_long() for job in running.values())
+def needs_more(waiting: Sequence[Job], running: Mapping[int, Job], living: int) -> bool:
+    """Whether jobs wait because of long ones: short ones since all workers are at these, long ones for their turn."""
+    long = sum(job.is_long() for job in running.values())
+    if any(not job.long and job.waited() > TOO_LONG for job in waiting) and long >= living:
+        return True
+    return any(job.long and job.waited() > TOO_LONG_FOR_LONG for job in waiting) and long + 1 >= living
