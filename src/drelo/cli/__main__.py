@@ -22,6 +22,9 @@ def main(words: list[str] | None = None) -> int:
         ("build", "recipe to solid (STL or 3MF)"),
         ("batch", "one recipe for a list of names"),
         ("check", "is a mesh file sealed?"),
+        ("backup", "everything that was brought and made, as one file"),
+        ("restore", "a new data folder from a backup"),
+        ("verify", "is a backup whole?"),
     ):
         # Only the command that is called is imported: the headless ones want no database and no web.
         if words[:1] != [name] and words[:1] not in ([], ["-h"], ["--help"]):

@@ -3,40 +3,36 @@
 from __future__ import annotations
 
 import argparse
-import fcntl
 import gc
-import os
 import signal
 import socket
 import sys
 import threading
 import time
 import urllib.request
-from collections.abc import Callable, Iterator
-from contextlib import ExitStack, contextmanager, suppress
+from contextlib import ExitStack, suppress
 from pathlib import Path
 from types import FrameType
-from typing import TypeVar
+
+from sqlalchemy import Engine
 
 from drelo.application.bench import Bench
+from drelo.cli.folder import DATABASE, alone, data_folder, step
 from drelo.cli.seed import seed
 from drelo.core.errors import Refusal
 from drelo.store import cabinet
+from drelo.store.backup import back_up
 from drelo.store.blobs import Assets, DerivedBytes
-from drelo.store.database import engine_for, migrate, sessions
+from drelo.store.database import engine_for, migrate, newest, revision_of, sessions
 from drelo.store.filament_shelf import FilamentShelf
 from drelo.store.motif_shelf import MotifShelf
 from drelo.store.pieces import Pieces
-from drelo.store.server import Server, ServerError, create_database
+from drelo.store.server import Address, Server, create_database
 from drelo.store.space import Space
 from drelo.web.app import FRONT_END, create_app
 from drelo.web.listening import listening
 from drelo.work.pool import COLLECT, Pool
 
-T = TypeVar("T")
-ROOT = Path(__file__).resolve().parents[3]
-DATA_VARIABLE = "DRELO_DATA"
-DATABASE = "drelo"
 PORT = 8137
 ANSWER_SECONDS = 30.0
 # How often it is looked how much room there is, s.
@@ -50,7 +46,7 @@ def add_arguments(parser: argparse.ArgumentParser) -> None:
 
 def run(args: argparse.Namespace) -> None:
     """Start everything, and end everything that was started on Ctrl+C. Raises Refusal naming the step that failed."""
-    folder = Path(os.environ.get(DATA_VARIABLE) or ROOT / "data").resolve()
+    folder = data_folder()
     if not 0 < args.port < 65536:
         raise Refusal("--port must be a number from 1 to 65535.")
     _port_is_free(args.port)
@@ -58,7 +54,7 @@ def run(args: argparse.Namespace) -> None:
     signal.signal(signal.SIGINT, _as_interrupt)
     signal.signal(signal.SIGTERM, _as_interrupt)
     with ExitStack() as stack:
-        stack.enter_context(_alone(folder))
+        stack.enter_context(alone(folder))
         begin = time.monotonic()
         space = Space(folder)
         space.keep_reserve()
@@ -66,11 +62,11 @@ def run(args: argparse.Namespace) -> None:
             say("disk: nearly full; nothing can be changed until there is room again")
         threading.Thread(target=_keep_reserve, args=(space,), daemon=True).start()
         say("database: starting")
-        address = _step("database", lambda: stack.enter_context(Server(folder)))
-        _step("database", lambda: create_database(address, DATABASE))
+        address = step("database", lambda: stack.enter_context(Server(folder)))
+        step("database", lambda: create_database(address, DATABASE))
         engine = engine_for(address.url(DATABASE))
         stack.callback(engine.dispose)
-        _step("migrations", lambda: migrate(engine))
+        step("migrations", lambda: _brought_up(engine, address, folder))
         say("database: ready")
         pool = Pool()
         stack.callback(pool.close)
@@ -85,10 +81,10 @@ def run(args: argparse.Namespace) -> None:
             space=space,
         )
         if not args.empty:
-            added = _step("demo", lambda: seed(bench.pieces, bench.assets))
+            added = step("demo", lambda: seed(bench.pieces, bench.assets))
             if added:
                 say(f"demo: {added} pieces laid out")
-        server = _step("web", lambda: listening(create_app(bench, FRONT_END), args.port))
+        server = step("web", lambda: listening(create_app(bench, FRONT_END), args.port))
         stack.callback(server.close)
         cabinet.search("words")
         # What stands by now stays; looking through it again and again would hold up answers.
@@ -102,13 +98,6 @@ def run(args: argparse.Namespace) -> None:
 
 def say(text: str) -> None:
     print(text, flush=True)
-
-
-def _step(name: str, action: Callable[[], T]) -> T:
-    try:
-        return action()
-    except (ServerError, OSError) as error:
-        raise Refusal(f"{name} failed: {error}") from None
 
 
 def _as_interrupt(number: int, frame: FrameType | None) -> None:
@@ -129,6 +118,17 @@ def _announce(port: int, begin: float, pool: Pool) -> None:
     print("web failed: no answer on its own address", file=sys.stderr, flush=True)
 
 
+def _brought_up(engine: Engine, address: Address, folder: Path) -> None:
+    """Bring the tables to the newest revision, with a backup before anything in them is changed."""
+    was = revision_of(engine)
+    if was is not None and was != newest():
+        kept = folder / "backups" / f"before-{newest()}.zip"
+        kept.parent.mkdir(exist_ok=True)
+        back_up(address, DATABASE, kept)
+        say(f"migrations: a backup was made first, {kept}")
+    migrate(engine)
+
+
 def _keep_reserve(space: Space) -> None:
     while True:
         time.sleep(RESERVE_SECONDS)
@@ -142,21 +142,3 @@ def _port_is_free(port: int) -> None:
             probe.bind(("127.0.0.1", port))
         except OSError as error:
             raise Refusal(f"Port {port} cannot be used ({error.strerror}). Choose another with --port N.") from None
-
-
-@contextmanager
-def _alone(folder: Path) -> Iterator[None]:
-    """Only one copy works on a data folder."""
-    try:
-        folder.mkdir(parents=True, exist_ok=True)
-        lock = (folder / "lock").open("w")
-    except OSError as error:
-        raise Refusal(f"The data folder {folder} cannot be used: {error.strerror}. Set {DATA_VARIABLE}.") from None
-    with lock:
-        try:
-            fcntl.flock(lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
-        except OSError:
-            raise Refusal(
-                f"Another Drelo works on the data folder {folder}. Stop it, or set {DATA_VARIABLE} to another folder."
-            ) from None
-        yield

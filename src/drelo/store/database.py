@@ -6,8 +6,14 @@ from pathlib import Path
 
 from alembic import command
 from alembic.config import Config
+from alembic.migration import MigrationContext
+from alembic.script import ScriptDirectory
+from alembic.util import CommandError
 from sqlalchemy import Engine, create_engine
+from sqlalchemy.exc import SQLAlchemyError
 from sqlalchemy.orm import Session, sessionmaker
+
+from drelo.store.server import ServerError
 
 MIGRATIONS = Path(__file__).parent / "migrations"
 
@@ -29,10 +35,36 @@ def sessions(engine: Engine) -> sessionmaker[Session]:
     return sessionmaker(engine, expire_on_commit=False)
 
 
+def newest() -> str:
+    """The revision that this version brings tables to."""
+    return str(ScriptDirectory.from_config(_config()).get_current_head())
+
+
+def revision_of(engine: Engine) -> str | None:
+    """The revision that the tables are of; None where there are none yet."""
+    with engine.connect() as connection:
+        return MigrationContext.configure(connection).get_current_revision()
+
+
 def migrate(engine: Engine) -> None:
-    """Bring the tables to the newest revision."""
+    """Bring the tables to the newest revision. Raises ServerError, touching nothing, where they are newer still."""
+    known = {script.revision for script in ScriptDirectory.from_config(_config()).walk_revisions()}
+    was = revision_of(engine)
+    if was is not None and was not in known:
+        raise ServerError("The data folder was written by a newer Drelo. Start it with that; nothing was touched.")
+    config = _config()
+    try:
+        with engine.begin() as connection:
+            config.attributes["connection"] = connection
+            command.upgrade(config, "head")
+    except (SQLAlchemyError, CommandError) as error:
+        raise ServerError(
+            f"The tables could not be brought up to this version ({str(error).splitlines()[0]}). "
+            "The backup that was made before holds all pieces: restore it to a new data folder."
+        ) from error
+
+
+def _config() -> Config:
     config = Config()
     config.set_main_option("script_location", str(MIGRATIONS))
-    with engine.begin() as connection:
-        config.attributes["connection"] = connection
-        command.upgrade(config, "head")
+    return config
