@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import argparse
 import gc
+import logging
 import signal
 import socket
 import sys
@@ -15,6 +16,7 @@ from pathlib import Path
 from types import FrameType
 
 from sqlalchemy import Engine
+from sqlalchemy.exc import SQLAlchemyError
 
 from drelo.application.bench import Bench
 from drelo.cli.folder import DATABASE, alone, data_folder, step
@@ -25,6 +27,8 @@ from drelo.store.backup import back_up
 from drelo.store.blobs import Assets, DerivedBytes
 from drelo.store.database import engine_for, migrate, newest, revision_of, sessions
 from drelo.store.filament_shelf import FilamentShelf
+from drelo.store.keeping import Keeping
+from drelo.store.models import now
 from drelo.store.motif_shelf import MotifShelf
 from drelo.store.pieces import Pieces
 from drelo.store.server import Address, Server, create_database
@@ -37,6 +41,9 @@ PORT = 8137
 ANSWER_SECONDS = 30.0
 # How often it is looked how much room there is, s.
 RESERVE_SECONDS = 1.0
+# How often what need not be kept is taken away, s.
+SWEEP_SECONDS = 3600.0
+log = logging.getLogger(__name__)
 
 
 def add_arguments(parser: argparse.ArgumentParser) -> None:
@@ -86,6 +93,7 @@ def run(args: argparse.Namespace) -> None:
                 say(f"demo: {added} pieces laid out")
         server = step("web", lambda: listening(create_app(bench, FRONT_END), args.port))
         stack.callback(server.close)
+        threading.Thread(target=_keep_tidy, args=(Keeping(maker),), daemon=True).start()
         cabinet.search("words")
         # What stands by now stays; looking through it again and again would hold up answers.
         gc.freeze()
@@ -127,6 +135,16 @@ def _brought_up(engine: Engine, address: Address, folder: Path) -> None:
         back_up(address, DATABASE, kept)
         say(f"migrations: a backup was made first, {kept}")
     migrate(engine)
+
+
+def _keep_tidy(keeping: Keeping) -> None:
+    """Take away now and then what need not be kept; should it fail, the next time does."""
+    while True:
+        time.sleep(SWEEP_SECONDS)
+        try:
+            keeping.sweep(now())
+        except SQLAlchemyError as error:
+            log.warning("sweeping failed: %s", error)
 
 
 def _keep_reserve(space: Space) -> None:

@@ -183,7 +183,8 @@ class Pieces:
         """Bring a deleted piece back. Raises NotFound."""
         with self._sessions.begin() as session:
             piece = session.get(Piece, piece_id)
-            if piece is None:
+            # One that lay in the trash for too long has no revisions any more.
+            if piece is None or piece.current is None:
                 raise NotFound
             piece.deleted = None
             return self._state(session, piece, _current(session, piece))

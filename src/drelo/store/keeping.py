@@ -1,0 +1,86 @@
+"""What is kept, and for how long: deleted pieces, bytes that can be made again, pictures that nothing needs."""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass
+from datetime import datetime, timedelta
+
+from sqlalchemy import delete, func, select, update
+from sqlalchemy.orm import Session, sessionmaker
+
+from drelo.store.models import Asset, Derived, Piece, Revision
+
+# A deleted piece can be brought back for so long.
+TRASH = timedelta(days=30)
+# Bytes that can be made again are kept up to so many, the latest first.
+QUOTA = 512 * 2**20
+# What was brought in less than this ago may be needed by what is about to be stored.
+FRESH = timedelta(days=1)
+# Revisions that are looked through at once.
+AT_ONCE = 200
+_SHA256 = re.compile(r"[0-9a-f]{64}")
+
+
+@dataclass(frozen=True)
+class Swept:
+    """How much went: deleted pieces, derived bytes, pictures and fonts."""
+
+    pieces: int
+    derived: int
+    assets: int
+
+
+class Keeping:
+    """Takes away what need not be kept; each kind in a transaction of its own."""
+
+    def __init__(self, sessions: sessionmaker[Session]) -> None:
+        self._sessions = sessions
+
+    def sweep(self, moment: datetime, quota: int = QUOTA) -> Swept:
+        """moment: the present, UTC without a zone. quota: bytes of what can be made again."""
+        return Swept(self._empty_trash(moment - TRASH), self._trim_derived(quota), self._collect(moment - FRESH))
+
+    def _empty_trash(self, before: datetime) -> int:
+        with self._sessions.begin() as session:
+            old = session.scalars(select(Piece).where(Piece.deleted < before, Piece.current.is_not(None))).all()
+            for piece in old:
+                piece.current = piece.tip = None
+            session.flush()
+            for piece in old:
+                mine = Revision.piece_id == piece.id
+                # They hang on each other; none may stand in another's way.
+                session.execute(update(Revision).where(mine).values(parent=None))
+                session.execute(delete(Revision).where(mine))
+                # A demo piece leaves its name, so that it is not laid out again.
+                if piece.demo is None:
+                    session.delete(piece)
+            return len(old)
+
+    def _trim_derived(self, quota: int) -> int:
+        with self._sessions.begin() as session:
+            rows = session.execute(
+                select(Derived.key, func.length(Derived.data)).order_by(Derived.created.desc(), Derived.key)
+            ).all()
+            held, gone = 0, []
+            for key, size in rows:
+                held += size
+                if held > quota:
+                    gone.append((key, size))
+            for key, _ in gone:
+                session.execute(delete(Derived).where(Derived.key == key))
+            return sum(size for _, size in gone)
+
+    def _collect(self, before: datetime) -> int:
+        with self._sessions.begin() as session:
+            old = set(session.scalars(select(Asset.sha256).where(Asset.created < before)))
+            if not old:
+                return 0
+            columns = (Revision.edit, Revision.document, Revision.change, Revision.former)
+            for row in session.execute(select(*columns).execution_options(yield_per=AT_ONCE)):
+                old.difference_update(_SHA256.findall(repr(row)))
+                if not old:
+                    return 0
+            for sha256 in old:
+                session.execute(delete(Asset).where(Asset.sha256 == sha256))
+            return len(old)
