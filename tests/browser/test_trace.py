@@ -54,6 +54,37 @@ def test_colours_are_merged_dropped_and_named_background(page):
     expect(colours.get_by_role("button", name="#283cc8, background")).to_be_visible()
 
 
+def test_a_palette_is_typed_kept_and_used_for_the_next_picture(page):
+    begin(page, bands())
+    take_as(page, "Colours")
+    colours = page.get_by_role("list", name="Colours of the picture")
+    colours.get_by_role("button", name="#c82828").click()
+    page.get_by_role("button", name="Drop", exact=True).click()
+    expect(page.locator("[data-region]")).to_have_count(2)
+    typed = page.get_by_label("Colour to add")
+    typed.fill("red")
+    expect(page.get_by_role("button", name="Add", exact=True)).to_be_disabled()
+    typed.fill("C82828")
+    typed.press("Enter")
+    saved(page)
+    expect(page.locator("[data-region]")).to_have_count(3)
+    page.get_by_role("button", name="Keep this palette").click()
+    kept = page.get_by_role("list", name="Kept palettes").get_by_role("button")
+    expect(kept.first).to_have_attribute("aria-pressed", "true")
+    # The next picture has another red, and no green.
+    rgb = np.full((160, 240, 3), 255, np.uint8)
+    rgb[30:130, 30:90], rgb[30:130, 150:210] = (180, 30, 60), (40, 60, 200)
+    begin(page, packed(rgb))
+    take_as(page, "Colours")
+    kept.first.click()
+    saved(page)
+    expect(
+        page.get_by_role("list", name="Colours of the picture").get_by_role("button", name="#c82828")
+    ).to_be_visible()
+    kept.nth(1).click()
+    expect(page.get_by_role("list", name="Kept palettes")).to_have_count(0)
+
+
 def test_filaments_of_the_picture_s_own_colours(page):
     begin(page, bands())
     take_as(page, "Colours")

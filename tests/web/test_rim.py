@@ -121,3 +121,28 @@ def test_the_description_names_every_address_once(client):
     names = [operation["operationId"] for path in paths.values() for operation in path.values()]
     assert len(names) == len(set(names))
     assert "/api/pieces/{piece_id}/edits" in paths
+
+
+@pytest.mark.parametrize(
+    ("site", "status"), [("cross-site", 403), ("same-site", 403), ("same-origin", 200), ("none", 200)]
+)
+def test_changes_are_taken_from_where_a_browser_says_its_own_page_is(client, site, status):
+    assert client.post("/api/pieces", json={}, headers={"Sec-Fetch-Site": site}).status_code == status
+    # Looking is not changing: a link may lead here from anywhere.
+    assert client.get("/api/pieces", headers={"Sec-Fetch-Site": site}).status_code == 200
+
+
+def test_every_answer_has_a_number_of_its_own_and_errors_say_it(client, bench, monkeypatch, caplog):
+    one, other = (client.get("/api/pieces").headers["X-Request-Id"] for _ in range(2))
+    assert one != other
+
+    def broken() -> None:
+        raise ZeroDivisionError("by a fault of ours")
+
+    monkeypatch.setattr(type(bench.pieces), "all", lambda _: broken())
+    answer = client.get("/api/pieces")
+    number = answer.headers["X-Request-Id"]
+    assert answer.status_code == 500
+    assert number in answer.json["detail"]
+    assert "ZeroDivision" not in answer.json["detail"]
+    assert any(number in record.message for record in caplog.records)

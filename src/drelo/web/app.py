@@ -16,6 +16,7 @@ from drelo.web import (
     looks,
     many,
     motifs,
+    numbering,
     pages,
     pieces,
     problems,
@@ -46,6 +47,7 @@ def create_app(bench: Bench, dist: Path = FRONT_END) -> OpenAPI:
     )
     app.config["MAX_CONTENT_LENGTH"] = WITH_FILES
     attach(app, bench)
+    numbering.install(app)
     security.install(app)
     problems.install(app)
     leaving.install(app)

@@ -14,6 +14,7 @@ from drelo.core.errors import Busy, Refusal, Superseded
 from drelo.core.picture.decode import MAX_BYTES
 from drelo.formats.recipe import field_path
 from drelo.store.pieces import NotFound
+from drelo.web.numbering import number
 from drelo.web.schemas.base import Problem
 
 log = logging.getLogger(__name__)
@@ -103,5 +104,9 @@ def install(app: Flask) -> None:
 
     @app.errorhandler(Exception)
     def unexpected(error: Exception) -> Response:
-        log.exception("%s %s failed", request.method, request.path, exc_info=error)
-        return problem(500, "Something went wrong on our side; nothing was changed. Try again, or undo the last step.")
+        log.exception("request %s: %s %s failed", number(), request.method, request.path, exc_info=error)
+        return problem(
+            500,
+            "Drelo made a mistake here, and nothing was changed. Try again, or undo the last step. "
+            f"If it comes back, tell of it with the number {number()}; the log says more under it.",
+        )

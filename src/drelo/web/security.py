@@ -12,6 +12,7 @@ POLICY = (
     "frame-ancestors 'none'"
 )
 HOSTS = ("127.0.0.1", "localhost", "[::1]")
+_OWN = ("same-origin", "none")
 _CHANGING = ("POST", "PUT", "PATCH", "DELETE")
 
 
@@ -25,6 +26,9 @@ def install(app: Flask) -> None:
         host = request.host
         origin = request.headers.get("Origin")
         if request.method in _CHANGING and origin is not None and urlsplit(origin).netloc != host:
+            abort(403, "Changes are taken from Drelo's own page only.")
+        # A browser says where a request comes from; programs, which say nothing, are let in.
+        if request.method in _CHANGING and request.headers.get("Sec-Fetch-Site", "none") not in _OWN:
             abort(403, "Changes are taken from Drelo's own page only.")
 
     @app.after_request

@@ -6,6 +6,7 @@ import { PLAIN, SliderField } from "../../../ui/fields";
 import { useBench } from "../../store";
 import { Section } from "../parts";
 import { Specks } from "./InkTuning";
+import { KeptPalettes, TypedColour } from "./Palettes";
 import { groupsOf, type Swatch } from "./groups";
 import { found, useTrace } from "./settings";
 
@@ -108,11 +109,18 @@ export function ColourTuning() {
       >
         <Pipette size={14} aria-hidden /> One more, from the picture
       </ToolButton>
+      <TypedColour
+        disabled={groups.length >= MOST}
+        onAdd={(colour) => {
+          if (!groups.some((g) => g.includes(colour))) regroup([...groups, [colour]]);
+        }}
+      />
       <p className="text-soft pb-1 text-xs">
         {there.length === 0
           ? "Pick colours to merge them, drop them or name the background."
           : `${there.length} picked. What is dropped goes to the nearest colour.`}
       </p>
+      <KeptPalettes now={groups} onUse={regroup} />
       <FilamentsOfColours swatches={swatches} />
       <Specks />
     </Section>
