@@ -143,6 +143,8 @@ def test_attempts_are_kept_compared_and_chosen(page):
 def test_what_is_left_out_is_struck_out_in_every_mode(page, mode):
     begin(page, pair())
     page.get_by_role("radio", name=mode, exact=True).click()
+    # The settings of the mode have taken the place of those before.
+    saved(page)
     fill(page, "Specks", "30")
     expect(page.get_by_text("1 speck dropped, struck out in the view")).to_be_visible()
     expect(page.locator("[data-lost]")).to_have_count(1)
