@@ -45,7 +45,7 @@ def self_use() -> bytes:
     return svg('<g id="a"><use href="#b"/></g><g id="b"><use href="#a"/></g><path d="M0,0L9,0L9,9Z"/>')
 
 
-def scribble(points: int, stroke: bool = False) -> bytes:
+def tangle(points: int, stroke: bool = False) -> bytes:
     at = np.random.default_rng(7).uniform(0, 40, (points, 2))
     path = "M" + "L".join(f"{x:.3f},{y:.3f}" for x, y in at)
     style = 'fill="none" stroke="#000" stroke-width="0.2"' if stroke else 'fill="#000"'
@@ -243,8 +243,8 @@ DRAWINGS: dict[str, tuple[str, Callable[[], bytes]]] = {
     "nested groups, 24 MB": ("a.svg", lambda: nested_groups(24 * 2**20)),
     "uses of uses": ("a.svg", lambda: uses(10, 10)),
     "uses in a ring": ("a.svg", self_use),
-    "scribble": ("a.svg", lambda: scribble(20_000)),
-    "scribble as a stroke": ("a.svg", lambda: scribble(20_000, stroke=True)),
+    "tangle": ("a.svg", lambda: tangle(20_000)),
+    "tangle as a stroke": ("a.svg", lambda: tangle(20_000, stroke=True)),
     "entities": ("a.svg", lambda: entities("utf-8")),
     "entities in UTF-16": ("a.svg", lambda: entities("utf-16")),
     "short namespace": ("a.svg", lambda: b'<svg xmlns="x"><path d="M0,0L9,0L9,9Z"/></svg>'),

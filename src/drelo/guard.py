@@ -31,8 +31,16 @@ MEMORY = 1000 * 2**20
 # What comes back may have so many bytes.
 RESULT = 1200 * 2**20
 # Of what comes back only these are made: our own values, arrays, and plain collections.
-_KINDS = ("drelo.core.", "drelo.formats.", "numpy")
-_PLAIN = frozenset({"set", "frozenset", "slice", "range", "complex", "bytearray"})
+_OURS = ("drelo.core.", "drelo.formats.")
+_OTHERS = frozenset(
+    {
+        *(("builtins", name) for name in ("set", "frozenset", "slice", "range", "complex", "bytearray")),
+        ("numpy", "ndarray"),
+        ("numpy", "dtype"),
+        *(("numpy._core.multiarray", name) for name in ("_reconstruct", "scalar")),
+        ("numpy._core.numeric", "_frombuffer"),
+    }
+)
 _PR_SET_PDEATHSIG = 1
 _GOOD, _REFUSED, _NO_MEMORY, _BROKEN = range(4)
 
@@ -82,7 +90,7 @@ def guarded(
         )
     log.warning("reading the %s ended with %s", what, value)
     raise Refusal(
-        f"The {what} is damaged or made in a way that cannot be read. Save it again from the program that made it.",
+        f"The {what} is damaged, or written in a way Drelo cannot read. Save it again from the program that made it.",
         field,
     )
 
@@ -189,6 +197,11 @@ class _Values(pickle.Unpickler):
     """Makes nothing but values."""
 
     def find_class(self, module: str, name: str) -> Any:
-        if module.startswith(_KINDS) or (module == "builtins" and name in _PLAIN):
+        if (module, name) in _OTHERS:
             return super().find_class(module, name)
+        # A name with dots would lead from our modules to what they import; what is no class would be called.
+        if module.startswith(_OURS) and "." not in name:
+            found = super().find_class(module, name)
+            if isinstance(found, type) and found.__module__ == module:
+                return found
         raise pickle.UnpicklingError(f"{module}.{name} is no plain value")

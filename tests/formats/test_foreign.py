@@ -71,7 +71,7 @@ def test_what_lies_just_under_a_limit_is_read():
     assert foreign.drawing(files.uses(10, 4), "a.svg").things
     assert foreign.drawing(files.dxf_nested(3, 4), "a.dxf").things
     assert foreign.drawing(files.dxf_array(40, 40), "a.dxf").things
-    assert foreign.drawing(files.scribble(400), "a.svg").things
+    assert foreign.drawing(files.tangle(400), "a.svg").things
     assert foreign.check_font(files.plain_font()) == "Plain"
 
 
@@ -102,6 +102,8 @@ class TestTheGuard:
             (lambda: os.kill(os.getpid(), signal.SIGKILL), "is damaged"),
             (lambda: 1 / 0, "is damaged"),
             (lambda: os.system, "is damaged"),
+            (lambda: np.fromfile, "is damaged"),
+            (lambda: guarded, "is damaged"),
         ],
     )
     def test_what_goes_wrong_ends_with_its_process(self, read, says):

@@ -120,7 +120,7 @@ def test_a_broken_migration_is_one_line(database, fresh, monkeypatch):
         config.attributes["connection"].execute(text("alter table nothing add x int"))
 
     monkeypatch.setattr(tables.command, "upgrade", upgrade)
-    with pytest.raises(ServerError, match="could not be brought up") as refused:
+    with pytest.raises(ServerError, match="could not be upgraded") as refused:
         migrate(engine)
     assert "\n" not in str(refused.value)
     engine.dispose()

@@ -90,7 +90,7 @@ class TestFaults:
         assert pool.run("once", die_once, str(tmp_path / "mark")) == "done"
 
     def test_what_kills_its_worker_twice_is_refused(self, pool):
-        with pytest.raises(Refusal, match="broke off twice"):
+        with pytest.raises(Refusal, match="failed twice"):
             pool.run("victim", die)
         assert pool.run("victim", sleep, 0.0) == "done"
 

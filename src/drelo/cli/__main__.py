@@ -42,7 +42,7 @@ def main(words: list[str] | None = None) -> int:
         print(place + " ".join(refusal.message.split()), file=sys.stderr)
         return REFUSED
     except MemoryError:
-        print("This takes more memory than there is. Make the picture or the drawing smaller.", file=sys.stderr)
+        print("There is not enough memory for this. Make the picture or drawing smaller.", file=sys.stderr)
         return REFUSED
     return DONE
 

@@ -62,8 +62,8 @@ def read_zip(data: bytes) -> dict[str, bytes]:
             # A reader stops at the size that an entry states, so that no entry can unpack to more.
             return {e.filename: archive.read(e) for e in entries}
     except BROKEN as error:
-        raise Refusal(f"The ZIP cannot be read: {error}. Pack it once more.", "files") from None
+        raise Refusal(f"The ZIP cannot be read: {error}. Zip the files again.", "files") from None
     except ValueError as error:
         if isinstance(error, Refusal):
             raise
-        raise Refusal("The ZIP is broken. Pack it once more.", "files") from None
+        raise Refusal("The ZIP is damaged. Zip the files again.", "files") from None

@@ -93,7 +93,7 @@ def read_dxf(data: bytes, unit: str | None = None, join: float = JOIN, to_zero: 
         raise
     except (ValueError, LookupError, TypeError, AttributeError, ArithmeticError, DXFError):
         raise Refusal(
-            "The DXF holds a block that cannot be placed. Explode its blocks, or save it again as DXF R2010.",
+            "The DXF has a block that cannot be placed. Explode its blocks, or save it again as DXF R2010.",
             "art.file",
         ) from None
     if not pieces:

@@ -40,7 +40,7 @@ class _Looker:
     def start(self, name: str, attributes: dict[str, str]) -> None:
         space, _, plain = name.rpartition(" ")
         if len(self._owners) == 1 and (plain != "svg" or space not in ("", SVG_NAMESPACE)):
-            raise Refusal("This is not an SVG drawing: it does not begin with an <svg> of the SVG standard.", FIELD)
+            raise Refusal("This is not an SVG drawing: its first tag is not a standard <svg>.", FIELD)
         if len(self._owners) > MAX_NESTING:
             raise Refusal(f"The SVG nests its groups more than {MAX_NESTING} deep. Ungroup it.", FIELD)
         self._elements += 1
@@ -75,7 +75,7 @@ class _Looker:
                 )
 
     def entity(self, *_: object) -> None:
-        raise Refusal("The SVG declares entities, which are not read. Save it as plain SVG.", FIELD)
+        raise Refusal("The SVG declares entities, which Drelo does not read. Save it as plain SVG.", FIELD)
 
 
 def check_svg(data: bytes) -> None:
@@ -107,7 +107,7 @@ def _check_uses(named: dict[str, _Named]) -> None:
             return counted[name]
         # A ring is deeper than anything.
         if depth > MAX_USES + MAX_NESTING:
-            raise Refusal("The SVG draws a part of itself within itself, over and over. Save it as plain SVG.", FIELD)
+            raise Refusal("The SVG uses a part inside itself, in an endless loop. Save it as plain SVG.", FIELD)
         held = named.get(name, _Named())
         total = held.own + sum(count(other, depth + 1) for other in held.inside)
         if total > MAX_ELEMENTS:

@@ -204,7 +204,7 @@ def _drawn(element: Any, contours: tuple[Contour, ...]) -> list[Drawn]:
     stroke = _colour(element.stroke, values.get("stroke"), default="")
     width = float(element.implicit_stroke_width or 0) * MM_PER_PX if stroke else 0.0
     if width > MAX_COORDINATE:
-        raise Refusal("The SVG holds a stroke that is far too wide. Give it a width that fits the drawing.", "art.file")
+        raise Refusal("The SVG has a stroke that is far too wide. Give it a width that fits the drawing.", "art.file")
     if width > 0 and math.isfinite(width):
         cap = _CAPS.get(str(values.get("stroke-linecap", "butt")), "flat")
         join = _JOINS.get(str(values.get("stroke-linejoin", "miter")), "mitre")
@@ -230,7 +230,7 @@ def _unmarked(element: Any) -> tuple[Contour, ...]:
         if isinstance(error, Refusal):
             raise
         raise Refusal(
-            "The SVG holds a shape with numbers that cannot be drawn. Save it again from your drawing program.",
+            "The SVG has a shape whose numbers cannot be drawn. Save it again from your drawing program.",
             "art.file",
         ) from None
 

@@ -68,7 +68,7 @@ def verify(path: Path) -> Backup:
                 digest.update(block)
                 size += len(block)
     if (size, digest.hexdigest()) != (told.bytes, told.sha256):
-        raise Refusal(f"The backup {path} is damaged: it does not hold what was written. Take an earlier one.")
+        raise Refusal(f"The backup {path} is damaged. Use an earlier one.")
     return told
 
 
@@ -135,5 +135,5 @@ def _manifest(archive: zipfile.ZipFile) -> Backup:
     if told.kind != KIND:
         raise zipfile.BadZipFile
     if told.version > VERSION:
-        raise Refusal("The backup was made by a newer Drelo. Restore it with that.")
+        raise Refusal("This backup was made by a newer Drelo. Restore it with that version.")
     return told

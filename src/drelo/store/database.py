@@ -51,7 +51,9 @@ def migrate(engine: Engine) -> None:
     known = {script.revision for script in ScriptDirectory.from_config(_config()).walk_revisions()}
     was = revision_of(engine)
     if was is not None and was not in known:
-        raise ServerError("The data folder was written by a newer Drelo. Start it with that; nothing was touched.")
+        raise ServerError(
+            "The data folder was written by a newer Drelo. Start it with that version; nothing was touched."
+        )
     config = _config()
     try:
         with engine.begin() as connection:
@@ -59,8 +61,8 @@ def migrate(engine: Engine) -> None:
             command.upgrade(config, "head")
     except (SQLAlchemyError, CommandError) as error:
         raise ServerError(
-            f"The tables could not be brought up to this version ({str(error).splitlines()[0]}). "
-            "The backup that was made before holds all pieces: restore it to a new data folder."
+            f"The database could not be upgraded to this version ({str(error).splitlines()[0]}). "
+            "The backup made just before holds all pieces: restore it to a new data folder."
         ) from error
 
 

@@ -67,7 +67,7 @@ def install(app: Flask) -> None:
     @app.errorhandler(Busy)
     def busy(_: Busy) -> Response:
         return later(
-            "Drelo is busy with other pieces. Nothing was changed; the page asks again in a moment.", BUSY_SECONDS
+            "Drelo is busy with other pieces. Nothing was changed; the page will try again in a moment.", BUSY_SECONDS
         )
 
     @app.errorhandler(DBAPIError)
@@ -76,8 +76,7 @@ def install(app: Flask) -> None:
         if not error.connection_invalidated and not isinstance(error, OperationalError):
             return unexpected(error)
         return later(
-            "The database does not answer; it is being started again. Nothing was changed; the page asks again in a "
-            "moment.",
+            "The database is restarting. Nothing was changed; the page will try again in a moment.",
             DATABASE_SECONDS,
         )
 
@@ -96,7 +95,7 @@ def install(app: Flask) -> None:
 
     @app.errorhandler(RecursionError)
     def too_deep(_: RecursionError) -> Response:
-        return problem(422, "The request nests its values far too deeply.")
+        return problem(422, "The request is nested far too deeply.")
 
     @app.errorhandler(HTTPException)
     def http(error: HTTPException) -> Response:
@@ -107,6 +106,6 @@ def install(app: Flask) -> None:
         log.exception("request %s: %s %s failed", number(), request.method, request.path, exc_info=error)
         return problem(
             500,
-            "Drelo made a mistake here, and nothing was changed. Try again, or undo the last step. "
-            f"If it comes back, tell of it with the number {number()}; the log says more under it.",
+            "Something went wrong in Drelo, and nothing was changed. Try again, or undo the last step. "
+            f"If it happens again, report it with the number {number()}, under which the log says more.",
         )

@@ -27,7 +27,7 @@ def install(app: Flask) -> None:
             return None
         return problem(
             NO_ROOM,
-            "The disk is full: the change was not kept. Delete pieces or other files; you can still look at "
+            "The disk is full, so the change was not saved. Delete pieces or other files; you can still look at "
             "everything and export it.",
             kind="/problems/no-room",
         )

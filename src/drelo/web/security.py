@@ -26,10 +26,10 @@ def install(app: Flask) -> None:
         host = request.host
         origin = request.headers.get("Origin")
         if request.method in _CHANGING and origin is not None and urlsplit(origin).netloc != host:
-            abort(403, "Changes are taken from Drelo's own page only.")
+            abort(403, "Only Drelo's own page may make changes.")
         # A browser says where a request comes from; programs, which say nothing, are let in.
         if request.method in _CHANGING and request.headers.get("Sec-Fetch-Site", "none") not in _OWN:
-            abort(403, "Changes are taken from Drelo's own page only.")
+            abort(403, "Only Drelo's own page may make changes.")
 
     @app.after_request
     def headers(response: Response) -> Response:

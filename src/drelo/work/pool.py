@@ -215,11 +215,7 @@ class Pool:
             job.tries += begun
             job.begun = 0.0
             if job.tries > 1:
-                job.fail(
-                    Refusal(
-                        "Working this out broke off twice. Undo the last step, or make the picture smaller or simpler."
-                    )
-                )
+                job.fail(Refusal("This failed twice. Undo the last step, or make the picture smaller or simpler."))
             elif not job.future.done() and not self._closing:
                 self._waiting.insert(0, job)
             self._changed.notify_all()
@@ -319,7 +315,7 @@ class _Hand(threading.Thread):
                     job.fail(
                         Refusal(
                             f"This took longer than {job.seconds:.0f} s and was stopped. "
-                            "Make the picture or the drawing smaller, or simpler."
+                            "Make the picture or drawing smaller or simpler."
                         )
                     )
                     self.stop(job)

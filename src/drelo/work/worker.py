@@ -94,8 +94,7 @@ def _told(error: Exception) -> Exception:
     """An error as the parent gets it: what ran out of memory says so."""
     if isinstance(error, MemoryError) or "bad_alloc" in str(error):
         return Refusal(
-            "This takes more memory than there is for one piece. Make the picture smaller, or take out what is "
-            "drawn too finely."
+            "This needs more memory than one piece may use. Make the picture smaller, or remove the finest detail."
         )
     return error
 

@@ -11,7 +11,7 @@ from drelo.core.errors import Refusal
 from drelo.core.outline.contour import Contour
 from drelo.core.outline.cubics import basis
 
-# Drawings that cross themselves more often than this are scribbles.
+# Drawings that cross themselves more often than this cannot be worked with.
 MAX_CROSSINGS = 250_000
 # Fewer segments cannot cross so often.
 FEW = 500
@@ -33,8 +33,8 @@ def refuse_tangled(contours: Iterable[Contour], field: str = "") -> None:
     crossings = estimated_crossings(starts, ends)
     if crossings > MAX_CROSSINGS:
         raise Refusal(
-            f"The lines of this drawing cross each other about {_rounded(crossings)} times; with more than "
-            f"{MAX_CROSSINGS:,} crossings nothing can be made of it. Take the scribbles out of it.",
+            f"The lines in this drawing cross about {_rounded(crossings)} times; at most {MAX_CROSSINGS:,} crossings "
+            "can be worked with. Simplify the drawing.",
             field,
         )
 
