@@ -89,7 +89,7 @@ def test_pictures_stay_as_long_as_any_revision_needs_them(maker, tidy):
     source = PlacedPicture(id="s", asset=kept, name="a.png", width=10, height=10)
     state = edited(pieces, state, PutPicture(source=source))
     # Undone, it can still be done again.
-    pieces.undo(state.id, state.revision)
+    pieces.move(state.id, state.revision, pieces.beside(state.id, state.revision, back=True).revision)
     assert tidy.sweep(now()).assets == 1
     assert assets.get(kept) == b"kept"
     assert assets.get(gone) is None

@@ -29,6 +29,10 @@ def thicker(pieces: Pieces, state, thickness: float):
     return pieces.edit(state.id, state.revision, edit, apply(state.document, edit))
 
 
+def stepped(pieces: Pieces, state, back: bool):
+    return pieces.move(state.id, state.revision, pieces.beside(state.id, state.revision, back).revision)
+
+
 def test_migrations_make_what_the_models_say(engine):
     migrate(engine)
     with engine.connect() as connection:
@@ -55,24 +59,24 @@ def test_undo_and_redo_walk_the_revisions(pieces):
     first = pieces.create("walk", Document())
     second = thicker(pieces, first, 3)
     third = thicker(pieces, second, 4)
-    back = pieces.undo(third.id, third.revision)
+    back = stepped(pieces, third, back=True)
     assert (back.document.base.thickness, back.can_undo, back.can_redo) == (3, True, True)
-    back = pieces.undo(back.id, back.revision)
+    back = stepped(pieces, back, back=True)
     assert (back.document.base.thickness, back.can_undo, back.can_redo) == (2, False, True)
-    assert pieces.undo(back.id, back.revision).revision == first.revision
-    forth = pieces.redo(back.id, back.revision)
-    forth = pieces.redo(forth.id, forth.revision)
+    assert stepped(pieces, back, back=True).revision == first.revision
+    forth = stepped(pieces, back, back=False)
+    forth = stepped(pieces, forth, back=False)
     assert (forth.document.base.thickness, forth.can_redo) == (4, False)
-    assert pieces.redo(forth.id, forth.revision).revision == third.revision
+    assert stepped(pieces, forth, back=False).revision == third.revision
 
 
 def test_an_edit_after_undo_begins_a_new_branch(pieces):
     first = pieces.create("branch", Document())
     second = thicker(pieces, first, 3)
-    back = pieces.undo(second.id, second.revision)
+    back = stepped(pieces, second, back=True)
     other = thicker(pieces, back, 9)
     assert not other.can_redo
-    assert pieces.undo(other.id, other.revision).document == first.document
+    assert stepped(pieces, other, back=True).document == first.document
     assert pieces.at(first.id, second.revision).base.thickness == 3
 
 
@@ -151,7 +155,7 @@ def test_the_list_reads_no_document(pieces, maker):
     edit = EDIT.validate_python({"do": "put-drawn", "things": [many_things(1).drawn[0].model_dump()]})
     drawn = pieces.edit(empty.id, empty.revision, edit, apply(Document(), edit))
     assert not {card.id: card for card in pieces.all()}[empty.id].empty
-    pieces.undo(drawn.id, drawn.revision)
+    stepped(pieces, drawn, back=True)
     assert {card.id: card for card in pieces.all()}[empty.id].empty
 
 

@@ -1,4 +1,4 @@
-"""Pictures on their way in: worked out first, stored only when they can be used."""
+"""Pictures on their way in: worked out first, stored with the piece that they belong to when they can be used."""
 
 from __future__ import annotations
 
@@ -38,28 +38,21 @@ def title_from(document: Document) -> str | None:
 
 
 def take_recipe(bench: Bench, piece: str, files: Mapping[str, bytes]) -> FromRecipe:
-    """Work a recipe out and store what it needs. files: bytes by name.
-
-    Raises Refusal, storing nothing, when it cannot be used.
-    """
+    """Work a recipe out. files: bytes by name. Raises Refusal when it cannot be used."""
     for name, data in files.items():
         if len(data) > MAX_BYTES:
             raise Refusal(f"{PurePath(name).name} has more than {MAX_BYTES // 2**20} MB.", "files")
-    made = bench.pool.run(piece, tasks.from_recipe, files)
-    for data, media_type in made.assets.values():
-        bench.assets.put(data, media_type)
-    return made
+    return bench.pool.run(piece, tasks.from_recipe, files)
 
 
 def take_picture(
     bench: Bench, piece: str, document: Document, data: bytes, file_name: str, wanted: Wanted = PLAIN
 ) -> TakenIn:
-    """Trace a picture in the piece's worker and store it. Raises Refusal, storing nothing, when it cannot be used."""
+    """Trace a picture in the piece's worker. Raises Refusal when it cannot be used."""
     if not data:
         raise Refusal("The file is empty. Save or export the picture again and choose it once more.", "picture")
     name = PurePath(file_name or "picture").name[:MAX_NAME]
     taken = bench.work(piece, tasks.take_in, document, data, name, wanted)
-    bench.assets.put(data, taken.media_type)
     bench.sender.changed(document, taken.document)
     return taken
 

@@ -3,11 +3,28 @@
 from __future__ import annotations
 
 import hashlib
+from dataclasses import dataclass
 
 from sqlalchemy.dialects.mysql import insert
 from sqlalchemy.orm import Session, sessionmaker
 
 from drelo.store.models import Asset, Derived, now
+
+
+@dataclass(frozen=True)
+class Bytes:
+    """What a maker brought, and its media type."""
+
+    data: bytes
+    media_type: str
+
+
+def store(session: Session, brought: Bytes) -> str:
+    """Store bytes within a transaction and return their SHA-256; the same bytes are stored once."""
+    sha256 = hashlib.sha256(brought.data).hexdigest()
+    values = {"sha256": sha256, "media_type": brought.media_type, "data": brought.data, "created": now()}
+    session.execute(insert(Asset).values(**values).prefix_with("IGNORE"))
+    return sha256
 
 
 class Assets:
@@ -18,14 +35,8 @@ class Assets:
 
     def put(self, data: bytes, media_type: str) -> str:
         """Store bytes and return their SHA-256; the same bytes are stored once."""
-        sha256 = hashlib.sha256(data).hexdigest()
         with self._sessions.begin() as session:
-            session.execute(
-                insert(Asset)
-                .values(sha256=sha256, media_type=media_type, data=data, created=now())
-                .prefix_with("IGNORE")
-            )
-        return sha256
+            return store(session, Bytes(data, media_type))
 
     def get(self, sha256: str) -> bytes | None:
         with self._sessions() as session:

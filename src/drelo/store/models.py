@@ -37,6 +37,7 @@ class Piece(Base):
     current: the revision that is shown; tip: the newest one that redo can reach.
     demo: which demo piece it was seeded as; such a one is never seeded again, kept or deleted.
     empty: whether there is nothing on its sheet, so that the list needs no document.
+    moved: the key of the request that last moved `current` along the revisions.
     """
 
     __tablename__ = "piece"
@@ -48,6 +49,7 @@ class Piece(Base):
     tip: Mapped[int | None] = mapped_column(ForeignKey("revision.id", use_alter=True))
     demo: Mapped[str | None] = mapped_column(String(60), unique=True)
     empty: Mapped[bool] = mapped_column(default=False)
+    moved: Mapped[str | None] = mapped_column(String(64))
     created: Mapped[datetime] = mapped_column(_Moment, default=now)
     updated: Mapped[datetime] = mapped_column(_Moment, default=now)
     deleted: Mapped[datetime | None] = mapped_column(_Moment)
@@ -58,6 +60,7 @@ class Revision(Base):
 
     document: the whole of it, now and then; change: else what changed of the parent's, and steps: how many changes
     after a whole one it is. former: the document as an earlier version had stored it, once it was brought up.
+    request: the key of the request that made it, so that one that is sent again is not made twice.
     """
 
     __tablename__ = "revision"
@@ -71,6 +74,7 @@ class Revision(Base):
     change: Mapped[dict[str, Any] | None] = mapped_column(JSON(none_as_null=True))
     steps: Mapped[int] = mapped_column(default=0)
     former: Mapped[dict[str, Any] | None] = mapped_column(JSON(none_as_null=True))
+    request: Mapped[str | None] = mapped_column(String(64))
     created: Mapped[datetime] = mapped_column(_Moment, default=now)
 
 

@@ -10,7 +10,7 @@ import json
 import secrets
 import threading
 from collections import OrderedDict
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
@@ -24,6 +24,7 @@ from drelo.core.piece.difference import Difference, Rows, difference, put_on
 from drelo.core.piece.document import Document
 from drelo.core.piece.edits import EDIT, Edit
 from drelo.core.piece.former import is_former, read_document
+from drelo.store.blobs import Bytes, store
 from drelo.store.models import Piece, Revision, now
 
 # A revision is stored whole when so many before it are changes.
@@ -62,6 +63,15 @@ class Card:
     revision: int
     updated: datetime
     empty: bool
+
+
+@dataclass(frozen=True)
+class Beside:
+    """A step along the revisions: where it leads, from which document, to which."""
+
+    revision: int
+    before: Document
+    after: Document
 
 
 class Conflict(Exception):
@@ -125,9 +135,18 @@ class Pieces:
         with self._sessions() as session:
             return _living(session, piece_id).name
 
-    def create(self, name: str, document: Document, demo: str | None = None, key: str | None = None) -> State:
-        """A new piece; `key` is its id when one was made beforehand."""
+    def create(
+        self,
+        name: str,
+        document: Document,
+        demo: str | None = None,
+        key: str | None = None,
+        brings: Iterable[Bytes] = (),
+    ) -> State:
+        """A new piece and the bytes that it brings; `key` is its id when one was made beforehand."""
         with self._sessions.begin() as session:
+            for brought in brings:
+                store(session, brought)
             piece = Piece(id=key or new_id(), name=name, demo=demo)
             session.add(piece)
             session.flush()
@@ -139,30 +158,59 @@ class Pieces:
         with self._sessions() as session:
             return {demo for demo in session.scalars(select(Piece.demo)) if demo is not None}
 
-    def edit(self, piece_id: str, base: int, edit: Edit, document: Document) -> State:
-        """Append a revision: what an edit made of the document of revision `base`.
+    def edit(
+        self,
+        piece_id: str,
+        base: int,
+        edit: Edit,
+        document: Document,
+        request: str | None = None,
+        brings: Iterable[Bytes] = (),
+    ) -> State:
+        """Append a revision: what an edit made of the document of revision `base`, and the bytes that it brings.
 
-        Raises Conflict when `base` is no longer the current revision, and NotFound.
+        request: the key of what asked for it. Raises Conflict when `base` is no longer the current revision, and
+        NotFound; then nothing is stored.
         """
         with self._sessions.begin() as session:
             piece, current = self._locked(session, piece_id, base)
-            return self._state(session, piece, self._add(session, piece, current, edit, document))
+            for brought in brings:
+                store(session, brought)
+            return self._state(session, piece, self._add(session, piece, current, edit, document, request))
 
-    def undo(self, piece_id: str, base: int) -> State:
-        """Back to the revision before; nothing happens at the first. Raises Conflict, NotFound."""
-        with self._sessions.begin() as session:
-            piece, current = self._locked(session, piece_id, base)
-            if current.parent is not None:
-                self._show(session, piece, current.parent)
+    def answered(self, piece_id: str, request: str | None) -> State | None:
+        """The piece as it stands when this very request has changed it already. Raises NotFound."""
+        if request is None:
+            return None
+        with self._sessions() as session:
+            piece = _living(session, piece_id)
+            of = select(Revision.id).where(Revision.piece_id == piece_id, Revision.request == request).limit(1)
+            if piece.moved != request and session.scalar(of) is None:
+                return None
             return self._state(session, piece, _current(session, piece))
 
-    def redo(self, piece_id: str, base: int) -> State:
-        """Forward to the revision that was undone last; nothing happens at the tip. Raises Conflict, NotFound."""
+    def beside(self, piece_id: str, base: int, back: bool) -> Beside:
+        """The revision before `base`, or after it on the way to the tip; `base` itself at either end.
+
+        Raises Conflict, NotFound.
+        """
+        with self._sessions() as session:
+            piece = _living(session, piece_id)
+            current = _current(session, piece)
+            if current.id != base:
+                raise Conflict(self._state(session, piece, current))
+            found = current.parent if back else _towards_tip(session, piece, current)
+            revision = current.id if found is None else found
+            return Beside(revision, self._document(session, current.id), self._document(session, revision))
+
+    def move(self, piece_id: str, base: int, revision: int, request: str | None = None) -> State:
+        """Show a revision that stands beside `base`. Raises Conflict, NotFound."""
         with self._sessions.begin() as session:
             piece, current = self._locked(session, piece_id, base)
-            following = _towards_tip(session, piece, current)
-            if following is not None:
-                self._show(session, piece, following)
+            if revision != current.id:
+                piece.current, piece.updated = revision, now()
+                piece.empty = self._document(session, revision).empty
+            piece.moved = request
             return self._state(session, piece, _current(session, piece))
 
     def rename(self, piece_id: str, name: str) -> State:
@@ -189,10 +237,6 @@ class Pieces:
             piece.deleted = None
             return self._state(session, piece, _current(session, piece))
 
-    def _show(self, session: Session, piece: Piece, revision: int) -> None:
-        piece.current, piece.updated = revision, now()
-        piece.empty = self._document(session, revision).empty
-
     def _locked(self, session: Session, piece_id: str, base: int) -> tuple[Piece, _Row]:
         piece = session.execute(
             select(Piece).where(Piece.id == piece_id, Piece.deleted.is_(None)).with_for_update()
@@ -204,7 +248,15 @@ class Pieces:
             raise Conflict(self._state(session, piece, current))
         return piece, current
 
-    def _add(self, session: Session, piece: Piece, parent: _Row | None, edit: Edit | None, document: Document) -> _Row:
+    def _add(
+        self,
+        session: Session,
+        piece: Piece,
+        parent: _Row | None,
+        edit: Edit | None,
+        document: Document,
+        request: str | None = None,
+    ) -> _Row:
         change, steps = None, 0
         if parent is not None and parent.steps < MOST_STEPS:
             before = self._document(session, parent.id)
@@ -216,6 +268,7 @@ class Pieces:
             document=None if change is not None else document.model_dump(mode="json"),
             change=change,
             steps=steps,
+            request=request,
         )
         session.add(revision)
         session.flush()

@@ -16,10 +16,10 @@ from drelo.web import (
     looks,
     many,
     motifs,
-    numbering,
     pages,
     pieces,
     problems,
+    requests,
     room,
     security,
     shape,
@@ -47,7 +47,7 @@ def create_app(bench: Bench, dist: Path = FRONT_END) -> OpenAPI:
     )
     app.config["MAX_CONTENT_LENGTH"] = WITH_FILES
     attach(app, bench)
-    numbering.install(app)
+    requests.install(app)
     security.install(app)
     problems.install(app)
     leaving.install(app)

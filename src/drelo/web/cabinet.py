@@ -10,6 +10,7 @@ from flask_openapi3 import APIBlueprint, Tag
 from drelo.application import intake
 from drelo.core.errors import Refusal
 from drelo.store import cabinet
+from drelo.store.blobs import Bytes
 from drelo.store.cabinet import Motif
 from drelo.store.pieces import State
 from drelo.web.bench import bench
@@ -87,6 +88,6 @@ def take_motif(path: PiecePath, body: TakeMotif) -> Response:
     def work(state: State) -> Change:
         data = cabinet.picture(found) if drawn is None else bench().pool.run("cabinet", shaping.rendered, drawn)
         taken = intake.take_picture(bench(), path.piece_id, state.document, data, f"{found.name}.png", wanted)
-        return Change(taken.edit, taken.document, taken.flat)
+        return Change(taken.edit, taken.document, taken.flat, (Bytes(data, taken.media_type),))
 
     return changed(path.piece_id, body.revision, work)

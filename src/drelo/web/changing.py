@@ -4,14 +4,18 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from typing import cast
 
 from flask import Response
 
 from drelo.application import intake
+from drelo.core.piece.difference import Difference
 from drelo.core.piece.document import Document
 from drelo.core.piece.edits import Edit, MoveSheet, Reshape
 from drelo.core.piece.flat import Flat
+from drelo.store.blobs import Bytes
 from drelo.store.pieces import Conflict, State
+from drelo.web import requests
 from drelo.web.bench import bench
 from drelo.web.problems import answer
 from drelo.web.replies import bench_reply, change_reply
@@ -20,32 +24,56 @@ from drelo.web.schemas.pieces import BenchOut, ConflictProblem, PieceOut
 
 @dataclass(frozen=True)
 class Change:
-    """An edit worked out: the document that it leads to, and its flat view where that is known already."""
+    """An edit worked out: the document that it leads to, its flat view where that is known already, what it brings."""
 
     edit: Edit
     document: Document
     flat: Flat | None = None
+    brings: tuple[Bytes, ...] = ()
 
 
 def changed(piece: str, revision: int, work: Callable[[State], Change], changes_only: bool = False) -> Response:
     """The answer to a change made on a revision: what became of it, or 409 with what stands now.
 
-    What is refused is not stored.
+    What is refused is not stored. A request that is sent again since its answer was lost is not made twice.
     """
+    key = requests.key()
     try:
         state = bench().pieces.get(piece)
         if state.revision != revision:
             raise Conflict(state)
         before = state.document
         change = work(state)
-        if changes_only:
-            difference = bench().flat_change(piece, before, change.document)
-            state = _named(bench().pieces.edit(piece, revision, change.edit, change.document))
-            return change_reply(before, state, difference)
-        flat = change.flat or bench().flat(piece, change.document)
-        return bench_reply(_named(bench().pieces.edit(piece, revision, change.edit, change.document)), flat)
+        flat = None if changes_only else change.flat or bench().flat(piece, change.document)
+        difference = None if flat else bench().flat_change(piece, before, change.document)
+        state = bench().pieces.edit(piece, revision, change.edit, change.document, key, change.brings)
+        return _reply(before, _named(state), difference or flat)
     except Conflict as conflict:
-        return conflict_answer(conflict)
+        return _made_already(piece, key) or conflict_answer(conflict)
+
+
+def moved_along(piece: str, revision: int, *, back: bool, changes_only: bool) -> Response:
+    """The answer to a step along the revisions; one whose document cannot be shown is not taken."""
+    key = requests.key()
+    try:
+        beside = bench().pieces.beside(piece, revision, back)
+        after = beside.after
+        flat = bench().flat_change(piece, beside.before, after) if changes_only else bench().flat(piece, after)
+        return _reply(beside.before, bench().pieces.move(piece, revision, beside.revision, key), flat)
+    except Conflict as conflict:
+        return _made_already(piece, key) or conflict_answer(conflict)
+
+
+def _reply(before: Document, state: State, flat: Flat | Difference | None) -> Response:
+    if isinstance(flat, Difference):
+        return change_reply(before, state, flat)
+    return bench_reply(state, cast(Flat, flat))
+
+
+def _made_already(piece: str, key: str | None) -> Response | None:
+    """The piece as it stands when this request had been made, and only its answer was lost."""
+    state = bench().pieces.answered(piece, key)
+    return None if state is None else bench_reply(state, bench().flat(piece, state.document))
 
 
 def _named(state: State) -> State:
@@ -64,18 +92,6 @@ def shaped(piece: str, work: Callable[[State], Reshape | MoveSheet]) -> Callable
     return change
 
 
-def moved_along(piece: str, revision: int, go: Callable[[str, int], State], changes_only: bool) -> Response:
-    """The answer to a step along the revisions."""
-    try:
-        before = bench().pieces.get(piece).document
-        state = go(piece, revision)
-    except Conflict as conflict:
-        return conflict_answer(conflict)
-    if changes_only:
-        return change_reply(before, state, bench().flat_change(piece, before, state.document))
-    return bench_reply(state, bench().flat(piece, state.document))
-
-
 def conflict_answer(conflict: Conflict) -> Response:
     """409 with the piece as it stands."""
     state: State = conflict.state
@@ -85,7 +101,8 @@ def conflict_answer(conflict: Conflict) -> Response:
             type="/problems/changed",
             title="Conflict",
             status=409,
-            detail="The piece was changed elsewhere in the meantime. What stands now is shown; make the change again.",
+            detail="This piece was changed in another window. What you see now is how it stands; "
+            "your own change was not kept, so make it again if you still want it.",
             bench=BenchOut(piece=PieceOut.of(state), flat=flat),
         )
     )

@@ -8,6 +8,7 @@ from flask import Response
 from flask_openapi3 import APIBlueprint, Tag
 
 from drelo.application import intake
+from drelo.store.blobs import Bytes
 from drelo.store.pieces import State
 from drelo.web.bench import bench
 from drelo.web.changing import Change, changed, moved_along
@@ -46,8 +47,9 @@ def put_picture(path: PiecePath, form: PictureForPiece) -> Response:
     wanted = Wanted(replaces=form.replaces or None, at=at)
 
     def work(state: State) -> Change:
-        taken = intake.take_picture(bench(), path.piece_id, state.document, *uploaded(form.picture), wanted)
-        return Change(taken.edit, taken.document, taken.flat)
+        data, name = uploaded(form.picture)
+        taken = intake.take_picture(bench(), path.piece_id, state.document, data, name, wanted)
+        return Change(taken.edit, taken.document, taken.flat, (Bytes(data, taken.media_type),))
 
     return changed(path.piece_id, form.revision, work)
 
@@ -55,13 +57,13 @@ def put_picture(path: PiecePath, form: PictureForPiece) -> Response:
 @blueprint.post("/pieces/<piece_id>/undo", operation_id="undo", responses=_CHANGES)
 def undo(path: PiecePath, body: OnRevision) -> Response:
     """One step back."""
-    return moved_along(path.piece_id, body.revision, bench().pieces.undo, body.changes_only)
+    return moved_along(path.piece_id, body.revision, back=True, changes_only=body.changes_only)
 
 
 @blueprint.post("/pieces/<piece_id>/redo", operation_id="redo", responses=_CHANGES)
 def redo(path: PiecePath, body: OnRevision) -> Response:
     """One step forward again."""
-    return moved_along(path.piece_id, body.revision, bench().pieces.redo, body.changes_only)
+    return moved_along(path.piece_id, body.revision, back=False, changes_only=body.changes_only)
 
 
 @blueprint.post("/pieces/<piece_id>/preview", operation_id="previewFlat", responses={200: FlatAnswer, 409: Problem})

@@ -9,6 +9,7 @@ from flask_openapi3 import APIBlueprint, Tag
 
 from drelo.application import intake
 from drelo.formats.thumbnail import thumbnail
+from drelo.store.blobs import Bytes
 from drelo.store.filament_shelf import fresh_document
 from drelo.store.pieces import new_id
 from drelo.web.bench import bench
@@ -44,8 +45,10 @@ def begin_with_picture(form: PictureForm) -> Response:
     # The name comes first: the worker that traces the picture then holds it for the piece.
     key = new_id()
     fresh = fresh_document(bench().filaments.all(), form.units)
-    taken = intake.take_picture(bench(), key, fresh, *uploaded(form.picture))
-    return bench_reply(bench().pieces.create(intake.title_of_picture(taken), taken.document, key=key), taken.flat)
+    data, name = uploaded(form.picture)
+    taken = intake.take_picture(bench(), key, fresh, data, name)
+    title, brings = intake.title_of_picture(taken), (Bytes(data, taken.media_type),)
+    return bench_reply(bench().pieces.create(title, taken.document, key=key, brings=brings), taken.flat)
 
 
 @blueprint.post("/from-recipe", operation_id="beginWithRecipe", responses={200: BenchOut, 413: Problem})
@@ -53,7 +56,8 @@ def begin_with_recipe(form: RecipeForm) -> Response:
     """A piece that a recipe describes; nothing is stored when it cannot be made."""
     key = new_id()
     made = intake.take_recipe(bench(), key, {name or "recipe.json": data for data, name in map(uploaded, form.files)})
-    state = bench().pieces.create(intake.title_of(made.title), made.document, key=key)
+    brings = [Bytes(*asset) for asset in made.assets.values()]
+    state = bench().pieces.create(intake.title_of(made.title), made.document, key=key, brings=brings)
     return bench_reply(state, made.flat)
 
 

@@ -14,7 +14,7 @@ from drelo.core.errors import Busy, Refusal, Superseded
 from drelo.core.picture.decode import MAX_BYTES
 from drelo.formats.recipe import field_path
 from drelo.store.pieces import NotFound
-from drelo.web.numbering import number
+from drelo.web.requests import number
 from drelo.web.schemas.base import Problem
 
 log = logging.getLogger(__name__)

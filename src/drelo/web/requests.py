@@ -1,0 +1,41 @@
+"""What names a request.
+
+Each has a number, which its answer and what is logged of it carry, so that one is found by the other. One that changes
+something can bring a key of its own: sent again with the same key, it is not made twice.
+"""
+
+from __future__ import annotations
+
+import secrets
+
+from flask import Flask, Response, g, has_request_context, request
+
+from drelo.core.errors import Refusal
+
+HEADER = "X-Request-Id"
+KEY_HEADER = "Idempotency-Key"
+LONGEST_KEY = 64
+
+
+def number() -> str:
+    """The number of the request that is answered; a dash outside of one."""
+    return str(g.get("request_number", "-")) if has_request_context() else "-"
+
+
+def key() -> str | None:
+    """The key of the request that is answered, where it has one. Raises Refusal."""
+    found = request.headers.get(KEY_HEADER)
+    if found is not None and not 0 < len(found) <= LONGEST_KEY:
+        raise Refusal(f"The header {KEY_HEADER} has at most {LONGEST_KEY} characters.", KEY_HEADER)
+    return found
+
+
+def install(app: Flask) -> None:
+    @app.before_request
+    def give() -> None:
+        g.request_number = secrets.token_hex(4)
+
+    @app.after_request
+    def tell(response: Response) -> Response:
+        response.headers[HEADER] = number()
+        return response
