@@ -437,6 +437,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pieces/{piece_id}/head": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** At which revision a piece stands, without what is in it: a page asks when it comes back to the front. */
+        get: operations["pieceHead"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pieces/{piece_id}/joining": {
         parameters: {
             query?: never;
@@ -1632,6 +1649,26 @@ export interface components {
             drawn?: components["schemas"]["RowsOut_Annotated_Union_DrawnPath__DrawnLine__DrawnShape__Lettering___FieldInfo_annotation_NoneType__required_True__discriminator__kind____"];
             /** @default null */
             regions?: components["schemas"]["RowsOut_RegionChoice_"];
+        };
+        /**
+         * DraftRequest
+         * @description An edit to look at; waiting: those made before it on the same revision that are not stored yet, in their order.
+         */
+        DraftRequest: {
+            /**
+             * Changes Only
+             * @default false
+             */
+            changes_only?: boolean;
+            /** Edit */
+            edit: components["schemas"]["PutPicture"] | components["schemas"]["PlacePicture"] | components["schemas"]["MarkPicture"] | components["schemas"]["OrderPicture"] | components["schemas"]["DropPicture"] | components["schemas"]["SetScale"] | components["schemas"]["MoveSheet"] | components["schemas"]["SetSource"] | components["schemas"]["SetCare"] | components["schemas"]["SwitchCare"] | components["schemas"]["SetTrace"] | components["schemas"]["SetTracing"] | components["schemas"]["AddArea"] | components["schemas"]["SetArea"] | components["schemas"]["DropArea"] | components["schemas"]["KeepAttempt"] | components["schemas"]["ChooseAttempt"] | components["schemas"]["DropAttempt"] | components["schemas"]["SetPen"] | components["schemas"]["DropPen"] | components["schemas"]["PutDrawn-Input"] | components["schemas"]["MarkDrawn"] | components["schemas"]["OrderDrawn"] | components["schemas"]["SetSymmetry"] | components["schemas"]["Reshape"] | components["schemas"]["SetBase-Input"] | components["schemas"]["SetRegions-Input"] | components["schemas"]["SetDefaults"] | components["schemas"]["SetForm-Input"] | components["schemas"]["SetFilament"] | components["schemas"]["DropFilament"] | components["schemas"]["SetUnits"] | components["schemas"]["Combine"] | components["schemas"]["Offset-Input"] | components["schemas"]["Thicken-Input"] | components["schemas"]["Widen"] | components["schemas"]["Tie-Input"] | components["schemas"]["Retie"] | components["schemas"]["Pour"] | components["schemas"]["MoveNodes"] | components["schemas"]["MoveHandle"] | components["schemas"]["InsertNode"] | components["schemas"]["ChangeNodes"] | components["schemas"]["Ease"] | components["schemas"]["Stretch"] | components["schemas"]["Simplify"] | components["schemas"]["Trim"] | components["schemas"]["Split"] | components["schemas"]["JoinLines"] | components["schemas"]["Transform"] | components["schemas"]["FitInside"] | components["schemas"]["Centre"] | components["schemas"]["SetSize"] | components["schemas"]["MakePlain"] | components["schemas"]["KeepOutlines"] | components["schemas"]["Remove"] | components["schemas"]["Lift"] | components["schemas"]["Align"] | components["schemas"]["Loop"] | components["schemas"]["Replace"] | components["schemas"]["SetWords"];
+            /** Revision */
+            revision: number;
+            /**
+             * Waiting
+             * @default []
+             */
+            waiting?: (components["schemas"]["PutPicture"] | components["schemas"]["PlacePicture"] | components["schemas"]["MarkPicture"] | components["schemas"]["OrderPicture"] | components["schemas"]["DropPicture"] | components["schemas"]["SetScale"] | components["schemas"]["MoveSheet"] | components["schemas"]["SetSource"] | components["schemas"]["SetCare"] | components["schemas"]["SwitchCare"] | components["schemas"]["SetTrace"] | components["schemas"]["SetTracing"] | components["schemas"]["AddArea"] | components["schemas"]["SetArea"] | components["schemas"]["DropArea"] | components["schemas"]["KeepAttempt"] | components["schemas"]["ChooseAttempt"] | components["schemas"]["DropAttempt"] | components["schemas"]["SetPen"] | components["schemas"]["DropPen"] | components["schemas"]["PutDrawn-Input"] | components["schemas"]["MarkDrawn"] | components["schemas"]["OrderDrawn"] | components["schemas"]["SetSymmetry"] | components["schemas"]["Reshape"] | components["schemas"]["SetBase-Input"] | components["schemas"]["SetRegions-Input"] | components["schemas"]["SetDefaults"] | components["schemas"]["SetForm-Input"] | components["schemas"]["SetFilament"] | components["schemas"]["DropFilament"] | components["schemas"]["SetUnits"] | components["schemas"]["Combine"] | components["schemas"]["Offset-Input"] | components["schemas"]["Thicken-Input"] | components["schemas"]["Widen"] | components["schemas"]["Tie-Input"] | components["schemas"]["Retie"] | components["schemas"]["Pour"] | components["schemas"]["MoveNodes"] | components["schemas"]["MoveHandle"] | components["schemas"]["InsertNode"] | components["schemas"]["ChangeNodes"] | components["schemas"]["Ease"] | components["schemas"]["Stretch"] | components["schemas"]["Simplify"] | components["schemas"]["Trim"] | components["schemas"]["Split"] | components["schemas"]["JoinLines"] | components["schemas"]["Transform"] | components["schemas"]["FitInside"] | components["schemas"]["Centre"] | components["schemas"]["SetSize"] | components["schemas"]["MakePlain"] | components["schemas"]["KeepOutlines"] | components["schemas"]["Remove"] | components["schemas"]["Lift"] | components["schemas"]["Align"] | components["schemas"]["Loop"] | components["schemas"]["Replace"] | components["schemas"]["SetWords"])[];
         };
         /**
          * DrawingForm
@@ -4917,7 +4954,7 @@ export interface components {
         };
         /**
          * PreviewRequest
-         * @description An edit to look at; coarse: fast enough to follow the hand, on a reduced picture where it is large.
+         * @description coarse: fast enough to follow the hand, on a reduced picture where it is large.
          */
         PreviewRequest: {
             /**
@@ -4934,6 +4971,11 @@ export interface components {
             edit: components["schemas"]["PutPicture"] | components["schemas"]["PlacePicture"] | components["schemas"]["MarkPicture"] | components["schemas"]["OrderPicture"] | components["schemas"]["DropPicture"] | components["schemas"]["SetScale"] | components["schemas"]["MoveSheet"] | components["schemas"]["SetSource"] | components["schemas"]["SetCare"] | components["schemas"]["SwitchCare"] | components["schemas"]["SetTrace"] | components["schemas"]["SetTracing"] | components["schemas"]["AddArea"] | components["schemas"]["SetArea"] | components["schemas"]["DropArea"] | components["schemas"]["KeepAttempt"] | components["schemas"]["ChooseAttempt"] | components["schemas"]["DropAttempt"] | components["schemas"]["SetPen"] | components["schemas"]["DropPen"] | components["schemas"]["PutDrawn-Input"] | components["schemas"]["MarkDrawn"] | components["schemas"]["OrderDrawn"] | components["schemas"]["SetSymmetry"] | components["schemas"]["Reshape"] | components["schemas"]["SetBase-Input"] | components["schemas"]["SetRegions-Input"] | components["schemas"]["SetDefaults"] | components["schemas"]["SetForm-Input"] | components["schemas"]["SetFilament"] | components["schemas"]["DropFilament"] | components["schemas"]["SetUnits"] | components["schemas"]["Combine"] | components["schemas"]["Offset-Input"] | components["schemas"]["Thicken-Input"] | components["schemas"]["Widen"] | components["schemas"]["Tie-Input"] | components["schemas"]["Retie"] | components["schemas"]["Pour"] | components["schemas"]["MoveNodes"] | components["schemas"]["MoveHandle"] | components["schemas"]["InsertNode"] | components["schemas"]["ChangeNodes"] | components["schemas"]["Ease"] | components["schemas"]["Stretch"] | components["schemas"]["Simplify"] | components["schemas"]["Trim"] | components["schemas"]["Split"] | components["schemas"]["JoinLines"] | components["schemas"]["Transform"] | components["schemas"]["FitInside"] | components["schemas"]["Centre"] | components["schemas"]["SetSize"] | components["schemas"]["MakePlain"] | components["schemas"]["KeepOutlines"] | components["schemas"]["Remove"] | components["schemas"]["Lift"] | components["schemas"]["Align"] | components["schemas"]["Loop"] | components["schemas"]["Replace"] | components["schemas"]["SetWords"];
             /** Revision */
             revision: number;
+            /**
+             * Waiting
+             * @default []
+             */
+            waiting?: (components["schemas"]["PutPicture"] | components["schemas"]["PlacePicture"] | components["schemas"]["MarkPicture"] | components["schemas"]["OrderPicture"] | components["schemas"]["DropPicture"] | components["schemas"]["SetScale"] | components["schemas"]["MoveSheet"] | components["schemas"]["SetSource"] | components["schemas"]["SetCare"] | components["schemas"]["SwitchCare"] | components["schemas"]["SetTrace"] | components["schemas"]["SetTracing"] | components["schemas"]["AddArea"] | components["schemas"]["SetArea"] | components["schemas"]["DropArea"] | components["schemas"]["KeepAttempt"] | components["schemas"]["ChooseAttempt"] | components["schemas"]["DropAttempt"] | components["schemas"]["SetPen"] | components["schemas"]["DropPen"] | components["schemas"]["PutDrawn-Input"] | components["schemas"]["MarkDrawn"] | components["schemas"]["OrderDrawn"] | components["schemas"]["SetSymmetry"] | components["schemas"]["Reshape"] | components["schemas"]["SetBase-Input"] | components["schemas"]["SetRegions-Input"] | components["schemas"]["SetDefaults"] | components["schemas"]["SetForm-Input"] | components["schemas"]["SetFilament"] | components["schemas"]["DropFilament"] | components["schemas"]["SetUnits"] | components["schemas"]["Combine"] | components["schemas"]["Offset-Input"] | components["schemas"]["Thicken-Input"] | components["schemas"]["Widen"] | components["schemas"]["Tie-Input"] | components["schemas"]["Retie"] | components["schemas"]["Pour"] | components["schemas"]["MoveNodes"] | components["schemas"]["MoveHandle"] | components["schemas"]["InsertNode"] | components["schemas"]["ChangeNodes"] | components["schemas"]["Ease"] | components["schemas"]["Stretch"] | components["schemas"]["Simplify"] | components["schemas"]["Trim"] | components["schemas"]["Split"] | components["schemas"]["JoinLines"] | components["schemas"]["Transform"] | components["schemas"]["FitInside"] | components["schemas"]["Centre"] | components["schemas"]["SetSize"] | components["schemas"]["MakePlain"] | components["schemas"]["KeepOutlines"] | components["schemas"]["Remove"] | components["schemas"]["Lift"] | components["schemas"]["Align"] | components["schemas"]["Loop"] | components["schemas"]["Replace"] | components["schemas"]["SetWords"])[];
         };
         /**
          * Problem
@@ -8205,6 +8247,46 @@ export interface operations {
             };
         };
     };
+    pieceHead: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PieceHeadOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     joining: {
         parameters: {
             query?: never;
@@ -8821,7 +8903,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["EditRequest"];
+                "application/json": components["schemas"]["DraftRequest"];
             };
         };
         responses: {

@@ -12,6 +12,7 @@ import { useShape } from "./shape/state";
 import { useShortcuts } from "./shortcuts";
 import { StatusBar } from "./StatusBar";
 import { useBench } from "./store";
+import { useOtherWindows } from "./useOtherWindows";
 import { TopBar } from "./TopBar";
 import { Tuning } from "./Tuning";
 import { Views } from "./Views";
@@ -51,6 +52,7 @@ export default function BenchPage() {
   }, [piece]);
   const over = useIncoming((files, at) => void takeFiles(files, at));
   useShortcuts();
+  useOtherWindows();
 
   if (query.isError)
     return (

@@ -92,14 +92,19 @@ function PieceName() {
   );
 }
 
-const SAVED_WORDS = { saved: "saved", saving: "saving …", waiting: "waiting for Drelo" } as const;
+const SAVED_WORDS = {
+  saved: "saved",
+  saving: "saving …",
+  waiting: "waiting for Drelo",
+  refused: "last change not kept",
+} as const;
 
 function SavedMark() {
   const saved = useBench((s) => s.saved);
   return (
     <span
       role="status"
-      className={`min-w-10 shrink text-[13px] whitespace-nowrap xl:w-[118px] ${saved === "waiting" ? "text-remark-text font-semibold" : "text-soft"}`}
+      className={`min-w-10 shrink text-[13px] whitespace-nowrap xl:w-[118px] ${saved === "waiting" || saved === "refused" ? "text-remark-text font-semibold" : "text-soft"}`}
     >
       {SAVED_WORDS[saved]}
     </span>

@@ -37,7 +37,7 @@ export function useShortcuts(): void {
   useEffect(() => {
     const press = (event: KeyboardEvent) => {
       const { undo, redo, pick, setStop, piece, stop, draft } = useBench.getState();
-      const typing = event.target instanceof HTMLInputElement || event.target instanceof HTMLTextAreaElement;
+      const typing = takesLetters(event.target);
       const command = event.ctrlKey || event.metaKey;
       // In a field letters are taken back one by one while they are not kept yet; what was kept, as anywhere else.
       const letters = typing && (event.target as HTMLElement).dataset.draft !== undefined;
@@ -73,6 +73,21 @@ export function useShortcuts(): void {
     window.addEventListener("keydown", press);
     return () => window.removeEventListener("keydown", press);
   }, []);
+}
+
+const WITHOUT_LETTERS: ReadonlySet<string> = new Set([
+  "checkbox",
+  "radio",
+  "range",
+  "color",
+  "file",
+  "button",
+]);
+
+/** Whether what has the focus takes letters; a check box or a slider does not. */
+function takesLetters(target: EventTarget | null): boolean {
+  if (target instanceof HTMLInputElement) return !WITHOUT_LETTERS.has(target.type);
+  return target instanceof HTMLTextAreaElement;
 }
 
 /** Regions that are picked are not raised any more; a line of the pen is thrown away. */

@@ -1,6 +1,7 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 
-import type { Bench } from "../api/client";
+import type { Bench, Edit } from "../api/client";
+import { useNotices } from "../ui/notices";
 import { useBench } from "./store";
 
 /** The server beyond the wire: the client takes hold of `fetch` when it is loaded, and writes addresses without a host. */
@@ -155,11 +156,16 @@ describe("the bench", () => {
   });
 
   it("takes over what stands when somebody else was quicker", async () => {
-    server.mockResolvedValue(
-      json({ title: "Conflict", status: 409, detail: "Changed elsewhere.", bench: bench(7) }, 409),
+    server.mockImplementation(() =>
+      Promise.resolve(
+        json({ title: "Conflict", status: 409, detail: "Changed elsewhere.", bench: bench(7) }, 409),
+      ),
     );
     useBench.getState().commit({ do: "set-units", units: "inch" });
     await vi.waitFor(() => expect(useBench.getState().piece?.revision).toBe(7));
+    await vi.waitFor(() => expect(server).toHaveBeenCalledTimes(5), 3000);
+    await saved();
+    expect(useNotices.getState().list.at(-1)).toMatchObject({ kind: "refused", text: "Changed elsewhere." });
   });
 
   it("waits for a lost connection and sends the edit again", async () => {
@@ -179,5 +185,122 @@ describe("the bench", () => {
     useBench.getState().commit({ do: "set-trace", level: 0.4 });
     await vi.waitFor(() => expect(useBench.getState().piece?.revision).toBe(2));
     expect(useBench.getState().picked).toEqual(["y"]);
+  });
+
+  it("makes an edit on what another window has made in the meantime, and says so", async () => {
+    const revisions: number[] = [];
+    server.mockImplementation(async (request) => {
+      const { revision } = (await request.json()) as { revision: number };
+      revisions.push(revision);
+      if (revision === 1)
+        return json({ title: "Conflict", status: 409, detail: "Changed elsewhere.", bench: bench(7) }, 409);
+      return json(bench(revision + 1));
+    });
+    useBench.getState().commit({ do: "set-units", units: "inch" });
+    await vi.waitFor(() => expect(useBench.getState().piece?.revision).toBe(8));
+    expect(revisions).toEqual([1, 7]);
+    expect(useNotices.getState().list.at(-1)?.text).toContain("Both changes are kept");
+  });
+
+  it("drops an undo that would take back somebody else's change", async () => {
+    server.mockImplementation(() =>
+      Promise.resolve(
+        json({ title: "Conflict", status: 409, detail: "Changed elsewhere.", bench: bench(7) }, 409),
+      ),
+    );
+    useBench.getState().undo();
+    await vi.waitFor(() => expect(useBench.getState().piece?.revision).toBe(7));
+    await saved();
+    expect(server).toHaveBeenCalledTimes(1);
+  });
+
+  it("keeps the edits that wait when one before them is refused, and says that one was not kept", async () => {
+    const made: unknown[] = [];
+    server.mockImplementation(async (request) => {
+      const { edit, revision } = (await request.json()) as { edit: Edit; revision: number };
+      if (edit.do === "set-defaults")
+        return json({ title: "No", status: 422, detail: "Too high.", field: "height" }, 422);
+      made.push(edit.do);
+      return json(bench(revision + 1));
+    });
+    const { commit } = useBench.getState();
+    commit({ do: "set-units", units: "inch" });
+    commit({ do: "set-defaults", height: 900 });
+    commit({ do: "set-base", thickness: 3 });
+    expect(useBench.getState().waiting.map((edit) => edit.do)).toEqual([
+      "set-units",
+      "set-defaults",
+      "set-base",
+    ]);
+    await vi.waitFor(() => expect(useBench.getState().saved).toBe("refused"));
+    expect(made).toEqual(["set-units", "set-base"]);
+    expect(useBench.getState().problem?.text).toBe("Too high.");
+    commit({ do: "set-units", units: "mm" });
+    await saved();
+    expect(useBench.getState().problem).toBeNull();
+  });
+
+  it("sends an edit again with the same key when only its answer was lost", async () => {
+    const keys: (string | null)[] = [];
+    server.mockImplementation((request) => {
+      keys.push(request.headers.get("Idempotency-Key"));
+      return keys.length === 1
+        ? Promise.reject(new TypeError("Failed to fetch"))
+        : Promise.resolve(json(bench(2)));
+    });
+    useBench.getState().commit({ do: "set-units", units: "inch" });
+    await vi.waitFor(() => expect(useBench.getState().piece?.revision).toBe(2), 4000);
+    expect(keys[0]).toMatch(/^[0-9a-f]{32}$/);
+    expect(keys[1]).toBe(keys[0]);
+  });
+
+  it("sends what waits for a piece to that piece, when another one is on the bench by then", async () => {
+    const sent: string[] = [];
+    let answer: () => void = () => undefined;
+    const held = new Promise<void>((go) => (answer = go));
+    server.mockImplementation(async (request) => {
+      sent.push(new URL(request.url).pathname);
+      const { revision } = (await request.json()) as { revision: number };
+      await held;
+      return json(bench(revision + 1));
+    });
+    const { commit, close, open } = useBench.getState();
+    commit({ do: "set-units", units: "inch" });
+    commit({ do: "set-units", units: "mm" });
+    close();
+    open({ ...bench(40), piece: { ...bench(40).piece, id: "q" } });
+    answer();
+    await vi.waitFor(() => expect(sent).toHaveLength(2), 3000);
+    expect(sent).toEqual(["/api/pieces/p/edits", "/api/pieces/p/edits"]);
+    expect(useBench.getState().piece?.revision).toBe(40);
+  });
+
+  it("leaves the draft in the hand when an edit before it is answered", async () => {
+    server.mockImplementation(async (request) => {
+      const body = (await request.json()) as { revision: number; waiting?: Edit[] };
+      return new URL(request.url).pathname.endsWith("/preview")
+        ? json(bench(1).flat)
+        : json(bench(body.revision + 1));
+    });
+    const { commit, previewEdit } = useBench.getState();
+    commit({ do: "set-units", units: "inch" });
+    previewEdit({ do: "set-base", thickness: 5 });
+    await saved();
+    expect(useBench.getState().draft).toEqual({ do: "set-base", thickness: 5 });
+    expect(useBench.getState().waiting).toEqual([]);
+  });
+
+  it("shows what another window made, and keeps out of it while its own changes are on their way", async () => {
+    server.mockImplementation((request) =>
+      Promise.resolve(json(new URL(request.url).pathname.endsWith("/head") ? bench(9).piece : bench(9))),
+    );
+    await useBench.getState().catchUp();
+    expect(useBench.getState().piece?.revision).toBe(9);
+    server.mockReset();
+    server.mockImplementation(() => Promise.resolve(json(bench(10))));
+    useBench.getState().commit({ do: "set-units", units: "inch" });
+    await useBench.getState().catchUp();
+    expect(server).not.toHaveBeenCalled();
+    await saved();
   });
 });

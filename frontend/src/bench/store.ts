@@ -3,7 +3,6 @@ import { create } from "zustand";
 import {
   api,
   data,
-  Offline,
   pictureForm,
   Refused,
   type Bench,
@@ -11,23 +10,23 @@ import {
   type Edit,
   type Flat,
   type Piece,
-  type Schemas,
   type Wanted,
 } from "../api/client";
 import { hasBegun } from "./begun";
+import { Queue, type Headers, type News, type Step } from "./queue";
+import { tell } from "./windows";
 import { leave, leftAt } from "./left";
 import { recalled, remember } from "./remembered";
 import { solidsFirst } from "./solid/due";
-import { wholeBench, wholeFlat } from "../api/changes";
+import { wholeFlat } from "../api/changes";
 import { Latest } from "../api/latest";
 import { useNotices } from "../ui/notices";
 import type { Tool } from "./tools";
 
 export const STOPS = ["Gather", "Trace", "Shape", "Raise", "Prove"] as const;
 export type Stop = (typeof STOPS)[number];
-export type Saved = "saved" | "saving" | "waiting";
+export type Saved = "saved" | "saving" | "waiting" | "refused";
 
-const RETRY_MS = 1500;
 /** How long (ms) an edit lets the solid that shows it go first. */
 const PATIENCE_MS = 150;
 /** Pictures with more pixels are previewed coarsely while the hand moves, and exactly when it rests this long (ms). */
@@ -44,9 +43,15 @@ const drawn = () =>
 type BenchState = {
   piece: Piece | null;
   flat: Flat | null;
-  /** What the hand is doing right now: an edit that is not made yet, and the flat view it would give. */
+  /** What the hand is doing right now, or did last and is not stored yet, and the flat view it would give. */
   draft: Edit | null;
   preview: Flat | null;
+  /** Whether the draft is still in the hand. */
+  hand: boolean;
+  /** Edits that were made and are not stored yet, in order. */
+  waiting: readonly Edit[];
+  /** Whether one of the latest changes was refused. */
+  refused: boolean;
   /** Why the draft or the last edit cannot be. */
   problem: { text: string; field: string } | null;
   /** The edit that was made last, and the revision that it led to: what was previewed of it still holds. */
@@ -74,6 +79,8 @@ type BenchState = {
   /** Two points of the picture, mm on the sheet, whose distance waits to be typed. */
   measured: readonly [readonly [number, number], readonly [number, number]] | null;
   open: (bench: Bench) => void;
+  /** Shows what was made of the piece elsewhere, unless changes of this window are on their way. */
+  catchUp: () => Promise<void>;
   close: () => void;
   setStop: (stop: Stop) => void;
   setHover: (id: string | null) => void;
@@ -95,38 +102,43 @@ type BenchState = {
   putPicture: (picture: File, wanted?: Wanted) => Promise<void>;
   takeMotif: (motif: string, how: { how: "picture" | "outlines"; replaces?: string }) => Promise<void>;
   /** Makes a change that is asked of an address of its own. */
-  make: (ask: (piece: Piece) => Promise<Bench>) => void;
+  make: (ask: (piece: Piece, headers: Headers) => Promise<Bench>) => void;
   undo: () => void;
   redo: () => void;
   rename: (name: string) => Promise<void>;
 };
 
+/** A bench on which nothing was done yet. */
+const EMPTY = {
+  draft: null,
+  preview: null,
+  problem: null,
+  hand: false,
+  waiting: [],
+  refused: false,
+  saved: "saved",
+  picked: [],
+  hover: null,
+} as const;
+
 /** What the hand was at is put down when one goes elsewhere. */
 const AT_REST = { tool: null, area: null, wipe: null, compared: null, spot: null, measured: null } as const;
 
-type BenchAnswer = Schemas["BenchAnswer"];
-/** makes: what it brings is picked. retraces: it may name traced regions anew. */
-type Step = {
-  ask: (piece: Piece) => Promise<BenchAnswer>;
-  makes: boolean;
-  retraces: () => boolean;
-};
-
 export const useBench = create<BenchState>((set, get) => {
-  /** Steps that wait for the server, in order; one at a time, each on the revision that the one before gave. */
-  let steps: Step[] = [];
-  let working = false;
+  /** The changes of every piece that was open, by its id: they go on when another page is looked at. */
+  const queues = new Map<string, Queue>();
+  const open = () => queues.get(get().piece?.id ?? "");
 
   let resting: ReturnType<typeof setTimeout> | undefined;
   const previews = new Latest<{ edit: Edit; coarse: boolean }, Flat>(
     async ({ edit, coarse }, signal) => {
-      const piece = get().piece;
+      const { piece, flat: before } = get();
+      const waiting = [...get().waiting];
       if (!piece) throw new Error("No piece is open.");
-      const before = get().flat;
       const answer = await data(
         api.POST("/api/pieces/{piece_id}/preview", {
           params: { path: { piece_id: piece.id } },
-          body: { revision: piece.revision, edit, coarse, changes_only: true },
+          body: { revision: piece.revision, waiting, edit, coarse, changes_only: true },
           signal,
         }),
       );
@@ -158,70 +170,68 @@ export const useBench = create<BenchState>((set, get) => {
     if (made.length) set({ picked: made });
   };
 
-  const work = async () => {
-    if (working) return;
-    working = true;
-    while (steps.length) {
-      const piece = get().piece;
-      const step = steps[0];
-      if (!piece || !step) break;
-      set({ saved: "saving" });
-      try {
-        const flat = get().flat;
-        const answer = await step.ask(piece);
-        const bench = flat ? wholeBench(answer, { piece, flat }) : (answer as Bench);
-        steps.shift();
-        if (get().piece?.id !== bench.piece.id) continue;
-        show(bench, step.retraces());
-        if (step.makes) pickMade(piece.document, bench.piece.document);
-        if (!steps.length) set({ draft: null, preview: null, problem: null });
-      } catch (error) {
-        if (error instanceof Offline) {
-          set({ saved: "waiting" });
-          await new Promise((resolve) => setTimeout(resolve, RETRY_MS));
-          continue;
-        }
-        steps = [];
-        set({ draft: null, preview: null });
-        if (error instanceof Refused && error.bench) {
-          show(error.bench);
-          useNotices.getState().refuse(error.message);
-        } else if (error instanceof Refused) {
-          set({ problem: { text: error.message, field: error.field } });
-        } else {
-          useNotices
-            .getState()
-            .refuse(error instanceof Error ? error.message : "The change could not be made.");
-        }
+  const news: News = {
+    made: (bench, before, edit, step) => {
+      tell({ piece: bench.piece.id, revision: bench.piece.revision });
+      if (edit) set({ made: { edit, revision: bench.piece.revision } });
+      if (get().piece?.id !== bench.piece.id) return;
+      show(bench, step.retraces?.() ?? true);
+      if (step.makes) pickMade(before.piece.document, bench.piece.document);
+    },
+    overtaken: (bench, merged, error) => {
+      if (get().piece?.id === bench.piece.id) show(bench);
+      if (merged)
+        useNotices.getState().say("This piece was changed in another window too. Both changes are kept.");
+      else useNotices.getState().refuse(error.message);
+    },
+    refused: (error, step) => {
+      const text = error instanceof Error ? error.message : "The change could not be made.";
+      if (error instanceof Refused && step.edit)
+        set({ problem: { text, field: error.field }, refused: true });
+      else useNotices.getState().refuse(text);
+    },
+    changed: (queue) => {
+      const rest = queue.length === 0;
+      if (open() !== queue) {
+        if (rest) queues.delete(queue.bench.piece.id);
+        return;
       }
-    }
-    working = false;
-    set({ saved: "saved" });
+      const saved = queue.offline ? "waiting" : rest ? (get().refused ? "refused" : "saved") : "saving";
+      set({ waiting: queue.waiting, saved });
+      if (!rest || get().hand) return;
+      set({ draft: null, preview: null, ...(get().refused ? {} : { problem: null }) });
+    },
   };
 
-  const enqueue = (ask: Step["ask"], makes: boolean, retraces = () => true) => {
-    steps.push({ ask, makes, retraces });
-    void work();
+  /** Has a change made; resolves when it is made or cannot be. */
+  const enqueue = async (step: Step): Promise<void> => {
+    set({ refused: false });
+    await open()?.add(step);
   };
 
-  /** Takes a picture for the piece, from wherever it comes. */
-  const taking = async (take: () => Promise<Bench>) => {
-    set({ saved: "saving" });
-    try {
-      const before = new Set(get().piece?.document.pictures.map((p) => p.id));
-      const bench = await take();
-      show(bench);
-      const added = bench.piece.document.pictures.find((p) => !before.has(p.id));
-      set({ stop: "Trace", problem: null, ...AT_REST, ...(added ? { picture: added.id } : {}) });
-    } catch (error) {
-      if (error instanceof Refused && error.bench) show(error.bench);
-      useNotices
-        .getState()
-        .refuse(error instanceof Error ? error.message : "The picture could not be taken.");
-    } finally {
-      set({ saved: "saved" });
-    }
-  };
+  /** Takes a picture for the piece, from wherever it comes, and goes to where it is traced. */
+  const taking = (ask: Step["ask"]) =>
+    enqueue({
+      ask,
+      then: ({ piece: { document } }, { piece: { document: old } }) => {
+        const before = new Set(old.pictures.map((p) => p.id));
+        const added = document.pictures.find((p) => !before.has(p.id));
+        set({ stop: "Trace", problem: null, ...AT_REST, ...(added ? { picture: added.id } : {}) });
+      },
+    });
+
+  const stepping = (way: "undo" | "redo") =>
+    enqueue({
+      lasts: false,
+      ask: (piece, headers) =>
+        data(
+          api.POST(`/api/pieces/{piece_id}/${way}`, {
+            params: { path: { piece_id: piece.id } },
+            body: { revision: piece.revision, changes_only: true },
+            headers,
+          }),
+        ),
+    });
 
   return {
     piece: null,
@@ -229,6 +239,9 @@ export const useBench = create<BenchState>((set, get) => {
     draft: null,
     preview: null,
     problem: null,
+    waiting: [],
+    hand: false,
+    refused: false,
     made: null,
     saved: "saved",
     stop: "Raise",
@@ -247,27 +260,44 @@ export const useBench = create<BenchState>((set, get) => {
     measured: null,
 
     open: (bench) => {
-      const same = get().piece?.id === bench.piece.id;
+      const { piece, hand } = get();
+      const same = piece?.id === bench.piece.id;
+      const queue = queues.get(bench.piece.id) ?? new Queue(bench, news);
+      queues.set(bench.piece.id, queue);
+      queue.learn(bench);
+      if (same) {
+        // What the hand is at goes on.
+        set(queue.bench);
+        if (!hand) news.changed(queue);
+        return;
+      }
       set({
-        piece: bench.piece,
-        flat: bench.flat,
-        draft: null,
-        preview: null,
-        problem: null,
-        ...(same
-          ? {}
-          : {
-              picked: [],
-              hover: null,
-              stop: stopLeft(bench.piece) ?? firstStop(bench.piece.document),
-              picture: null,
-              ...AT_REST,
-            }),
+        ...queue.bench,
+        ...EMPTY,
+        stop: stopLeft(bench.piece) ?? firstStop(bench.piece.document),
+        picture: null,
+        ...AT_REST,
       });
+      news.changed(queue);
+    },
+    catchUp: async () => {
+      const { piece } = get();
+      const path = { params: { path: { piece_id: piece?.id ?? "" } } };
+      if (!piece || open()?.length) return;
+      const head = await data(api.GET("/api/pieces/{piece_id}/head", path));
+      if (head.revision === get().piece?.revision || open()?.length) return;
+      const bench = await data(api.GET("/api/pieces/{piece_id}", path));
+      const now = get().piece;
+      if (now?.id !== piece.id || open()?.length || bench.piece.revision === now.revision) return;
+      open()?.learn(bench);
+      show(bench);
+      useNotices.getState().say("This piece was changed in another window. You see it as it is now.");
     },
     close: () => {
       previews.cancel();
-      set({ piece: null, flat: null, draft: null, preview: null, problem: null, picked: [], hover: null });
+      const queue = open();
+      set({ piece: null, flat: null, ...EMPTY });
+      if (queue) news.changed(queue);
     },
     setStop: (stop) => {
       leave(get().piece?.id ?? "", { stop });
@@ -299,91 +329,74 @@ export const useBench = create<BenchState>((set, get) => {
     setMeasured: (measured) => set({ measured }),
 
     previewEdit: (edit) => {
-      set({ draft: edit });
+      set({ draft: edit, hand: true });
       clearTimeout(resting);
       const of = edit.do === "set-trace" ? edit.picture : null;
       const [across, down] = get().flat?.underlays.find((u) => u.id === of)?.pixels ?? [0, 0];
       const coarse = edit.do === "set-trace" && across * down > COARSE_ABOVE;
+      // What an undo leads to is not known here: the preview comes with the next move.
+      if (open()?.plain === false) return;
       previews.ask({ edit, coarse });
       if (coarse) resting = setTimeout(() => previews.ask({ edit, coarse: false }), REST_MS);
     },
     commit: (wanted) => {
-      const now = get().piece;
-      if (!now) return;
-      const of = (piece: Piece) => (typeof wanted === "function" ? wanted(piece.document) : wanted);
+      const queue = open();
+      if (!queue) return;
       clearTimeout(resting);
       previews.cancel();
-      set({ draft: of(now) });
+      const edit = typeof wanted === "function" ? wanted : () => wanted;
+      set({ hand: false });
       let retraces = false;
-      const ask = async (piece: Piece) => {
-        const edit = of(piece);
-        retraces = RETRACING.has(edit.do);
-        // What the hand waits for is the solid: it is asked for or moved as the draft is drawn, and goes first.
-        await drawn();
-        if (steps.length === 1) await solidsFirst(PATIENCE_MS);
-        const answer = await data(
-          api.POST("/api/pieces/{piece_id}/edits", {
-            params: { path: { piece_id: piece.id } },
-            body: { revision: piece.revision, edit, changes_only: true },
-          }),
-        );
-        set({ made: { edit, revision: answer.piece.revision } });
-        return answer;
-      };
-      enqueue(ask, true, () => retraces);
+      void enqueue({
+        edit,
+        makes: true,
+        retraces: () => retraces,
+        ask: async (piece, headers, made) => {
+          if (!made) throw new Error("There is no edit to make.");
+          retraces = RETRACING.has(made.do);
+          // What the hand waits for is the solid: it is asked for or moved as the draft is drawn, and goes first.
+          await drawn();
+          if (queue.length === 1) await solidsFirst(PATIENCE_MS);
+          return data(
+            api.POST("/api/pieces/{piece_id}/edits", {
+              params: { path: { piece_id: piece.id } },
+              body: { revision: piece.revision, edit: made, changes_only: true },
+              headers,
+            }),
+          );
+        },
+      });
+      set({ draft: queue.waiting.at(-1) ?? null });
     },
-    make: (ask) => enqueue(ask, true),
+    make: (ask) => void enqueue({ ask, makes: true }),
     takeMotif: async (motif, { how, replaces }) => {
-      const asked = (piece: Piece) =>
+      const asked: Step["ask"] = (piece, headers) =>
         data(
           api.POST("/api/pieces/{piece_id}/cabinet", {
             params: { path: { piece_id: piece.id } },
             body: { motif, revision: piece.revision, how, replaces: replaces ?? null },
+            headers,
           }),
         );
-      const piece = get().piece;
-      if (!piece) return;
-      if (how === "picture") return taking(() => asked(piece));
+      if (how === "picture") return taking(asked);
       // Outlines need no tracing: they are to be placed and sized.
       if (get().stop !== "Shape") get().setStop("Shape");
       window.dispatchEvent(new Event("drelo-fit"));
-      enqueue(asked, true);
+      return enqueue({ ask: asked, makes: true });
     },
-    putPicture: async (picture, wanted = {}) => {
-      const piece = get().piece;
-      if (!piece) return;
-      await taking(() =>
+    putPicture: (picture, wanted = {}) =>
+      taking((piece, headers) =>
         data(
           api.POST("/api/pieces/{piece_id}/picture", {
             params: { path: { piece_id: piece.id } },
             body: { picture: picture.name, revision: piece.revision },
             bodySerializer: () => pictureForm(picture, { ...wanted, revision: piece.revision }),
+            headers,
           }),
         ),
-      );
-    },
-    undo: () =>
-      enqueue(
-        (piece) =>
-          data(
-            api.POST("/api/pieces/{piece_id}/undo", {
-              params: { path: { piece_id: piece.id } },
-              body: { revision: piece.revision, changes_only: true },
-            }),
-          ),
-        false,
       ),
-    redo: () =>
-      enqueue(
-        (piece) =>
-          data(
-            api.POST("/api/pieces/{piece_id}/redo", {
-              params: { path: { piece_id: piece.id } },
-              body: { revision: piece.revision, changes_only: true },
-            }),
-          ),
-        false,
-      ),
+    undo: () => void stepping("undo"),
+    redo: () => void stepping("redo"),
     rename: async (name) => {
       const piece = get().piece;
       if (!piece) return;

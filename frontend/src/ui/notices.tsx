@@ -18,11 +18,29 @@ type Notices = {
 
 let last = 0;
 
+const MOST = 3;
+
+/**
+ * With one notice more. The same words are not said twice at once; an error takes away what was said before it, and is
+ * not pushed out by what is said after it.
+ */
+export function withNotice(list: readonly Notice[], notice: Notice): Notice[] {
+  const stay = list.filter(
+    (n) => n.text !== notice.text && !(notice.kind === "refused" && n.kind === "said"),
+  );
+  const all = [...stay, notice];
+  while (all.length > MOST) {
+    const said = all.findIndex((n) => n.kind === "said" && n !== notice);
+    all.splice(Math.max(said, 0), 1);
+  }
+  return all;
+}
+
 export const useNotices = create<Notices>((set) => ({
   list: [],
   say: (text, action) =>
-    set((s) => ({ list: [...s.list.slice(-2), { id: ++last, kind: "said", text, action }] })),
-  refuse: (text) => set((s) => ({ list: [...s.list.slice(-2), { id: ++last, kind: "refused", text }] })),
+    set((s) => ({ list: withNotice(s.list, { id: ++last, kind: "said", text, action }) })),
+  refuse: (text) => set((s) => ({ list: withNotice(s.list, { id: ++last, kind: "refused", text }) })),
   drop: (id) => set((s) => ({ list: s.list.filter((n) => n.id !== id) })),
 }));
 

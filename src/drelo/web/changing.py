@@ -19,6 +19,7 @@ from drelo.web import requests
 from drelo.web.bench import bench
 from drelo.web.problems import answer
 from drelo.web.replies import bench_reply, change_reply
+from drelo.web.schemas.bench import DraftRequest
 from drelo.web.schemas.pieces import BenchOut, ConflictProblem, PieceOut
 
 
@@ -62,6 +63,14 @@ def moved_along(piece: str, revision: int, *, back: bool, changes_only: bool) ->
         return _reply(beside.before, bench().pieces.move(piece, revision, beside.revision, key), flat)
     except Conflict as conflict:
         return _made_already(piece, key) or conflict_answer(conflict)
+
+
+def drafted(piece: str, draft: DraftRequest, lane: str | None = None) -> tuple[Document, Document]:
+    """The document of the revision that a draft was made on, and the one that it would lead to; nothing is stored."""
+    before = after = bench().pieces.at(piece, draft.revision)
+    for edit in (*draft.waiting, draft.edit):
+        after = bench().step(piece, after, edit, lane=lane).document
+    return before, after
 
 
 def _reply(before: Document, state: State, flat: Flat | Difference | None) -> Response:

@@ -11,7 +11,7 @@ from drelo.application import intake
 from drelo.store.blobs import Bytes
 from drelo.store.pieces import State
 from drelo.web.bench import bench
-from drelo.web.changing import Change, changed, moved_along
+from drelo.web.changing import Change, changed, drafted, moved_along
 from drelo.web.replies import flat_reply, reply
 from drelo.web.schemas.base import OnRevision, PiecePath, Problem
 from drelo.web.schemas.bench import BenchAnswer, EditRequest, FlatAnswer, FlatPart, PreviewRequest
@@ -69,8 +69,7 @@ def redo(path: PiecePath, body: OnRevision) -> Response:
 @blueprint.post("/pieces/<piece_id>/preview", operation_id="previewFlat", responses={200: FlatAnswer, 409: Problem})
 def preview_flat(path: PiecePath, body: PreviewRequest) -> Response:
     """The flat view as an edit would make it; nothing is stored. A newer preview supersedes this one."""
-    before = bench().pieces.at(path.piece_id, body.revision)
-    after = bench().step(path.piece_id, before, body.edit, lane="shape").document
+    before, after = drafted(path.piece_id, body, lane="shape")
     if body.changes_only:
         return reply(FlatPart.of(bench().flat_change(path.piece_id, before, after, "flat", body.coarse)))
     return flat_reply(bench().flat(path.piece_id, after, lane="flat", coarse=body.coarse))

@@ -10,13 +10,14 @@ from flask_openapi3 import APIBlueprint, Tag
 from drelo.core.piece.applying import apply
 from drelo.core.piece.edits import ChooseAttempt
 from drelo.web.bench import bench
+from drelo.web.changing import drafted
 from drelo.web.problems import gone
 from drelo.web.replies import flat_reply, reply, unchanging
 from drelo.web.schemas.base import AssetPath, AttemptPath, LookPath, PiecePath, Problem, SolidPath, WayPath
 from drelo.web.schemas.bench import (
     ClingRequest,
     ClungOut,
-    EditRequest,
+    DraftRequest,
     FlatView,
     LookedOver,
     WeakPlacesOut,
@@ -73,10 +74,10 @@ def cling(path: PiecePath, body: ClingRequest) -> Response:
 
 
 @blueprint.post("/pieces/<piece_id>/solid", operation_id="previewSolid", responses={200: None, 409: Problem})
-def preview_solid(path: PiecePath, body: EditRequest) -> Response:
+def preview_solid(path: PiecePath, body: DraftRequest) -> Response:
     """The solid as an edit would make it (binary glTF); nothing is stored. A newer preview supersedes this one."""
-    step = bench().step(path.piece_id, bench().pieces.at(path.piece_id, body.revision), body.edit)
-    return _glb(bench().work(path.piece_id, tasks.solid, step.document, lane="solid", rank=1))
+    _, after = drafted(path.piece_id, body)
+    return _glb(bench().work(path.piece_id, tasks.solid, after, lane="solid", rank=1))
 
 
 @blueprint.get("/pieces/<piece_id>/solid/<int:revision>", operation_id="solid", responses={200: None})

@@ -15,7 +15,7 @@ from drelo.store.pieces import new_id
 from drelo.web.bench import bench
 from drelo.web.replies import bench_reply, reply, unchanging
 from drelo.web.schemas.base import PiecePath, Problem, SolidPath
-from drelo.web.schemas.pieces import BenchOut, NewPiece, PictureForm, PieceCard, PieceList, PieceOut, RecipeForm, Rename
+from drelo.web.schemas.pieces import BenchOut, NewPiece, PictureForm, PieceCard, PieceHeadOut, PieceList, PieceOut, RecipeForm, Rename
 from drelo.web.uploads import uploaded
 
 blueprint = APIBlueprint(
@@ -66,6 +66,12 @@ def open_piece(path: PiecePath) -> Response:
     """A piece and its flat view."""
     state = bench().pieces.get(path.piece_id)
     return bench_reply(state, bench().flat(state.id, state.document))
+
+
+@blueprint.get("/<piece_id>/head", operation_id="pieceHead", responses={200: PieceHeadOut})
+def piece_head(path: PiecePath) -> Response:
+    """At which revision a piece stands, without what is in it: a page asks when it comes back to the front."""
+    return reply(PieceHeadOut.head(bench().pieces.get(path.piece_id)))
 
 
 @blueprint.patch("/<piece_id>", operation_id="renamePiece", responses={200: PieceOut})

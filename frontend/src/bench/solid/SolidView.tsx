@@ -308,7 +308,8 @@ function Piece({ solid, section, cut, edges, onProbe }: Shown & { solid: Solid }
   useEffect(() => () => outline?.dispose(), [outline]);
   const flat = useBench((s) => s.flat);
   const draft = useBench((s) => s.draft);
-  const rises = useMemo(() => risesTo(solid, flat, draft), [solid, flat, draft]);
+  const waiting = useBench((s) => s.waiting);
+  const rises = useMemo(() => risesTo(solid, flat, [...waiting, draft]), [solid, flat, waiting, draft]);
   const applied = useRef<{ solid: Solid; rises: ReadonlyMap<string, number> | null }>({ solid, rises: null });
   useEffect(() => {
     const before = applied.current.solid === solid ? applied.current.rises : null;

@@ -43,17 +43,17 @@ test("a wall whose foot comes over its head faces the other way", () => {
 
 test("what a draft or an edit asks for is the difference to what stands", () => {
   const state = flat(region("a", 1), region("b", 3));
-  expect(risesTo(rising, state, null)).toBeNull();
-  expect(risesTo(rising, state, raise("a", 2.5))).toEqual(new Map([["a", 1.5]]));
-  expect(risesTo(rising, flat(region("a", 1.2), region("b", 2)), null)?.get("b")).toBe(-1);
+  expect(risesTo(rising, state, [null])).toBeNull();
+  expect(risesTo(rising, state, [raise("a", 2.5)])).toEqual(new Map([["a", 1.5]]));
+  expect(risesTo(rising, flat(region("a", 1.2), region("b", 2)), [null])?.get("b")).toBe(-1);
 });
 
 test("what is sunk, cut through or unknown waits for the next solid", () => {
   const state = flat(region("a", 1), region("b", 3), region("new", 2));
   for (const height of [0, -1, "through"] as const)
-    expect(risesTo(rising, state, raise("a", height))).toBeNull();
-  expect(risesTo(rising, state, raise("new", 5))).toBeNull();
-  expect(risesTo(rising, null, raise("a", 5))).toBeNull();
+    expect(risesTo(rising, state, [raise("a", height)])).toBeNull();
+  expect(risesTo(rising, state, [raise("new", 5)])).toBeNull();
+  expect(risesTo(rising, null, [raise("a", 5)])).toBeNull();
 });
 
 test("only another height of what is raised can be shown without a new solid", () => {

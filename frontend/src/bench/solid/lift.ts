@@ -17,14 +17,24 @@ export type Corners = { points: Float32Array; normals: Int8Array };
 /** Heights (mm) nearer than this are the same. */
 const SAME = 1e-4;
 
-/** By how much each region must be moved so that the solid stands as it is wanted, mm; null: nothing moves. */
-export function risesTo(rising: Rising, flat: Flat | null, draft: Edit | null): Map<string, number> | null {
-  const wanted = draft?.do === "set-regions" ? draft : null;
-  const chosen = new Set(wanted?.picked.map((p) => p.id));
+/**
+ * By how much each region must be moved so that the solid stands as it is wanted, mm; null: nothing moves. edits: those
+ * that are not stored yet, in order.
+ */
+export function risesTo(
+  rising: Rising,
+  flat: Flat | null,
+  edits: readonly (Edit | null)[],
+): Map<string, number> | null {
+  const wanted = new Map<string, number | "through" | null>();
+  for (const edit of edits) {
+    if (edit?.do !== "set-regions") continue;
+    for (const { id } of edit.picked) if (edit.height !== undefined) wanted.set(id, edit.height);
+  }
   const rises = new Map<string, number>();
   for (const region of flat?.regions ?? []) {
     const stands = rising.heights[region.id];
-    const height = chosen.has(region.id) ? (wanted?.height ?? region.height) : region.height;
+    const height = wanted.get(region.id) ?? region.height;
     // What is no longer raised has another shape: that comes with the next solid.
     if (stands === undefined || typeof height !== "number" || height <= 0) continue;
     if (Math.abs(height - stands) > SAME) rises.set(region.id, height - stands);

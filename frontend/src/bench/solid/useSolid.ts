@@ -18,7 +18,8 @@ export type Solid = Rising & {
   size: [number, number, number];
 };
 
-type Wish = { piece: string; revision: number; draft: Edit | null };
+/** waiting: edits before the draft that are not stored yet. */
+type Wish = { piece: string; revision: number; waiting: readonly Edit[]; draft: Edit | null };
 
 /** A new trace is raised when the hand rests this long (ms), so that outlines keep up with it. */
 const TRACE_REST_MS = 300;
@@ -32,7 +33,7 @@ async function fetchSolid(wish: Wish, signal: AbortSignal): Promise<Solid> {
     wish.draft
       ? api.POST("/api/pieces/{piece_id}/solid", {
           params: { path: { piece_id: wish.piece } },
-          body: { revision: wish.revision, edit: wish.draft },
+          body: { revision: wish.revision, waiting: [...wish.waiting], edit: wish.draft },
           signal,
           parseAs: "arrayBuffer",
         })
@@ -91,7 +92,7 @@ export function useSolid(): { solid: Solid | null; problem: string | null } {
         if (asked.current === wish) asked.current = null;
         const { piece, made } = useBench.getState();
         if (wish.draft && piece?.id === wish.piece && made?.edit === wish.draft) {
-          latest.current?.ask({ piece: piece.id, revision: made.revision, draft: null });
+          latest.current?.ask({ piece: piece.id, revision: made.revision, waiting: [], draft: null });
           return;
         }
         // A draft that cannot be is told beside its control; the solid stays as it was.
@@ -107,7 +108,7 @@ export function useSolid(): { solid: Solid | null; problem: string | null } {
       return;
     }
     const ask = () => {
-      const { made } = useBench.getState();
+      const { made, waiting } = useBench.getState();
       const before = asked.current;
       // The draft became this revision: its solid is here, or on its way.
       if (
@@ -118,7 +119,7 @@ export function useSolid(): { solid: Solid | null; problem: string | null } {
         made.revision === revision
       )
         return;
-      asked.current = { piece: id, revision, draft };
+      asked.current = { piece: id, revision, waiting: waiting.filter((edit) => edit !== draft), draft };
       latest.current?.ask(asked.current);
     };
     const wait =

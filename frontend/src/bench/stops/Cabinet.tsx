@@ -193,11 +193,12 @@ function OwnMotifs({ words, close }: { words: string; close: () => void }) {
   const place = (motif: string) => {
     close();
     fitNext();
-    useBench.getState().make((now) =>
+    useBench.getState().make((now, headers) =>
       data(
         api.POST("/api/pieces/{piece_id}/motif", {
           params: { path: { piece_id: now.id } },
           body: { revision: now.revision, motif, seed: seed() },
+          headers,
         }),
       ),
     );

@@ -4,6 +4,7 @@ import { formatLength, unitName } from "../../ui/length";
 import { FilamentPicker } from "../Filaments";
 import { standsAlone } from "../begun";
 import { regionsEdit, useDocument, useProblemAt, useShown, useUnits } from "../select";
+import { useOverlaid } from "../overlaid";
 import { useBench } from "../store";
 import { lengths, Section } from "./parts";
 import { FormChooser, FormNumbers } from "./raise/FormChooser";
@@ -65,14 +66,18 @@ function Heights({ regions }: { regions: readonly Region[] }) {
   const document = useDocument();
   const flat = useShown();
   const units = useUnits();
-  const draft = useBench((s) => s.draft);
+  const ids = new Set(regions.map((region) => region.id));
+  const ofAll = useOverlaid("set-defaults");
+  const ofThese = useOverlaid(
+    "set-regions",
+    ({ picked }) => picked.length === ids.size && picked.every((region) => ids.has(region.id)),
+  );
   const { previewEdit, commit } = useBench.getState();
   const wrong = useProblemAt("height", "default_height");
   if (!document || !flat) return null;
   const none = regions.length === 0;
   const first = regions[0];
-  const drafted: { height?: number | "through" | null } =
-    draft?.do === (none ? "set-defaults" : "set-regions") ? draft : {};
+  const drafted: { height?: number | "through" | null } = none ? ofAll : ofThese;
   const height = drafted.height ?? first?.height ?? document.default_height;
   const mixed = drafted.height === undefined && regions.some((r) => r.height !== height);
   const way = mixed ? "" : wayOf(height);
@@ -279,12 +284,11 @@ function BaseControls() {
   const document = useDocument();
   const units = useUnits();
   const { previewEdit, commit } = useBench.getState();
-  const draft = useBench((s) => s.draft);
+  const given = useOverlaid("set-base");
   const flat = useShown();
   const thin = useProblemAt("base.thickness");
   const narrow = useProblemAt("base.margin");
   if (!document) return null;
-  const given = draft?.do === "set-base" ? draft : {};
   const base = { ...document.base, ...given } as Base;
   const set = (change: Omit<Extract<Edit, { do: "set-base" }>, "do">): Edit => ({
     do: "set-base",

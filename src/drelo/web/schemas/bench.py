@@ -43,8 +43,18 @@ class EditRequest(Wire):
     changes_only: bool = False
 
 
-class PreviewRequest(EditRequest):
-    """An edit to look at; coarse: fast enough to follow the hand, on a reduced picture where it is large."""
+# So many edits can wait for their answer while the next one is looked at.
+MOST_WAITING = 200
+
+
+class DraftRequest(EditRequest):
+    """An edit to look at; waiting: those made before it on the same revision that are not stored yet, in their order."""
+
+    waiting: list[Change] = Field(default=[], max_length=MOST_WAITING)
+
+
+class PreviewRequest(DraftRequest):
+    """coarse: fast enough to follow the hand, on a reduced picture where it is large."""
 
     coarse: bool = False
 

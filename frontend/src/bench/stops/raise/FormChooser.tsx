@@ -2,6 +2,7 @@ import { Button } from "../../../ui/Button";
 import { Choice, NumberField, PLAIN, SliderField, SwitchField } from "../../../ui/fields";
 import type { Document, Edit, Flat } from "../../../api/client";
 import { colourOf, useDocument, useProblemAt, useShown, useUnits } from "../../select";
+import { useOverlaid } from "../../overlaid";
 import { useBench } from "../../store";
 import { Fold, lengths, Section } from "../parts";
 
@@ -132,9 +133,8 @@ function merged<T extends object>(kept: T, drafted: object | null | undefined): 
 export function FormNumbers() {
   const document = useDocument();
   const flat = useShown();
-  const draft = useBench((s) => s.draft);
+  const drafted = useOverlaid("set-form");
   if (!document || !flat) return null;
-  const drafted = draft?.do === "set-form" ? draft : ({} as Partial<SetForm>);
   const form = document.form;
   if (form === "relief") return <ReliefNumbers numbers={{ ...document.relief, ...drafted.relief }} />;
   if (form === "stamp") return <StampNumbers numbers={merged(document.stamp, drafted.stamp)} flat={flat} />;

@@ -65,11 +65,12 @@ export function DrawingIn() {
     if (!file) return;
     const name = seed();
     if (!useBench.getState().flat?.regions.length) window.dispatchEvent(new Event(FIT_EVENT));
-    useBench.getState().make((now) =>
+    useBench.getState().make((now, headers) =>
       data(
         api.POST("/api/pieces/{piece_id}/drawing", {
           params: { path: { piece_id: now.id } },
           body: { drawing: file.name, revision: now.revision, seed: name },
+          headers,
           bodySerializer: () => {
             const body = form();
             body.append("revision", String(now.revision));

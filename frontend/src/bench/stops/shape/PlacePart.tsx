@@ -28,6 +28,7 @@ import { figuresOf } from "../../shape/marks";
 import { boxOf, idsOf, seed, type Item } from "../../shape/objects";
 import { useShape, type SnapTo } from "../../shape/state";
 import { usePicked } from "../../shape/useSheet";
+import { useOverlaid } from "../../overlaid";
 import { useBench } from "../../store";
 import { useLookOver } from "../../useLookOver";
 import { Figures, lengths, Fold, Section } from "../parts";
@@ -68,7 +69,7 @@ export function PlacePart({ flat }: { flat: Flat }) {
 
 function ArtSize({ flat }: { flat: Flat }) {
   const units = useUnits();
-  const draft = useBench((s) => s.draft);
+  const wanted = useOverlaid("set-size");
   const { commit } = useBench.getState();
   if (!flat.regions.some((r) => !r.left_out)) return null;
   const step = units === "mm" ? 1 : 25.4 / 16;
@@ -79,7 +80,7 @@ function ArtSize({ flat }: { flat: Flat }) {
     min: 0.1,
     max: 2000,
     step,
-    value: draft?.do === "set-size" && draft.side === side ? draft.mm : flat[side],
+    value: wanted.side === side ? (wanted.mm ?? flat[side]) : flat[side],
     onCommit: (mm: number) => commit({ do: "set-size", side, mm }),
   });
   return (

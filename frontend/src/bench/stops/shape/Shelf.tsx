@@ -65,11 +65,12 @@ export function Shelf() {
     onError: fail,
   });
   const place = (motif: string) =>
-    useBench.getState().make((now) =>
+    useBench.getState().make((now, headers) =>
       data(
         api.POST("/api/pieces/{piece_id}/motif", {
           params: { path: { piece_id: now.id } },
           body: { revision: now.revision, motif, seed: seed() },
+          headers,
         }),
       ),
     );

@@ -2,6 +2,7 @@ import type { Edit } from "../../../api/client";
 import { PLAIN, type Notation } from "../../../ui/fields";
 import { trimmed } from "../../../ui/length";
 import { underlayOf, usePicture, useShown } from "../../select";
+import { useOverlaid } from "../../overlaid";
 import { useBench } from "../../store";
 
 export type Change = Omit<Extract<Edit, { do: "set-trace" }>, "do" | "area" | "picture">;
@@ -24,15 +25,16 @@ export const found = (value: unknown): boolean => value === null || value === un
 export function useTrace() {
   const picture = usePicture();
   const flat = useShown();
-  const draft = useBench((s) => s.draft);
   const current = useBench((s) => s.area);
   const { previewEdit, commit } = useBench.getState();
   const area = picture?.areas.find((a) => a.id === current) ?? picture?.areas[0];
   const id = area?.id ?? null;
   const kept = area?.trace ?? picture?.trace;
   const of = { picture: picture?.id ?? null, area: id };
-  const mine = draft?.do === "set-trace" && (draft.area ?? null) === id && draft.picture === of.picture;
-  const drafted: Change = mine ? draft : {};
+  const drafted: Change = useOverlaid(
+    "set-trace",
+    (e) => (e.area ?? null) === id && e.picture === of.picture,
+  );
   return {
     picture,
     underlay: underlayOf(flat, picture?.id),
