@@ -75,15 +75,21 @@ export default function BenchPage() {
     );
   return (
     <div className="relative grid h-full grid-cols-[212px_minmax(0,1fr)_284px] grid-rows-[56px_minmax(0,1fr)_30px] select-none">
-      <TopBar />
+      <Boundary what="The upper bar" bar>
+        <TopBar />
+      </Boundary>
       <Boundary what="The contents">
         <Contents />
       </Boundary>
-      <Views />
+      <Boundary what="The views">
+        <Views />
+      </Boundary>
       <Boundary what="The settings">
         <Tuning />
       </Boundary>
-      <StatusBar />
+      <Boundary what="The lower bar" bar>
+        <StatusBar />
+      </Boundary>
       {over && <DropVeil text="Drop a picture to trace it, or a drawing to place it" />}
     </div>
   );

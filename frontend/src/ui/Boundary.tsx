@@ -2,7 +2,8 @@ import { Component, type ErrorInfo, type ReactNode } from "react";
 
 import { Button } from "./Button";
 
-type Props = { what: string; children: ReactNode };
+/** bar: what is shown in its place is one line, as wide as the page. */
+type Props = { what: string; bar?: boolean; children: ReactNode };
 type State = { error: Error | null };
 
 /** Keeps an error in one part of the page to that part: says what happened, and shows it again when asked. */
@@ -19,6 +20,14 @@ export class Boundary extends Component<Props, State> {
 
   override render() {
     if (!this.state.error) return this.props.children;
+    const again = <Button onClick={() => this.setState({ error: null })}>Show again</Button>;
+    if (this.props.bar)
+      return (
+        <div role="alert" className="col-span-full flex h-full items-center gap-3 overflow-hidden px-4">
+          <p className="grow truncate">{this.props.what} could not be drawn. Your work is kept.</p>
+          {again}
+        </div>
+      );
     return (
       <div
         role="alert"
@@ -28,7 +37,7 @@ export class Boundary extends Component<Props, State> {
         <p className="text-soft max-w-prose">
           Your work is kept. Show it again; if that does not help, undo the last step or reload the page.
         </p>
-        <Button onClick={() => this.setState({ error: null })}>Show again</Button>
+        {again}
       </div>
     );
   }
