@@ -190,22 +190,6 @@ def test_a_form_that_cannot_be_built_is_a_problem_at_its_number_and_stops_nothin
     expect(page.locator("[data-solid-dimmed]")).to_have_count(0)
 
 
-def test_the_other_page_is_told_when_a_piece_is_open_twice(page, context, ring_png):
-    begin(page, ring_png)
-    second = context.new_page()
-    second.goto(page.url)
-    expect(second.locator("[data-region]")).to_have_count(2)
-    stop(page, "Raise")
-    fill(page, "Height", "3")
-    saved(page)
-    stop(second, "Raise")
-    fill(second, "Height", "4")
-    expect(second.get_by_text("changed elsewhere").first).to_be_visible()
-    expect(second.get_by_role("textbox", name="Height", exact=True)).to_have_value("3")
-    fill(second, "Height", "4")
-    expect(second.get_by_role("textbox", name="Height", exact=True)).to_have_value("4")
-
-
 def test_edits_wait_for_a_lost_connection(page, context, ring_png):
     begin(page, ring_png)
     stop(page, "Raise")

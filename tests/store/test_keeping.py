@@ -12,7 +12,7 @@ from drelo.core.piece.document import Document
 from drelo.core.piece.edits import PutPicture, SetUnits
 from drelo.core.piece.pictures import PlacedPicture
 from drelo.store.blobs import Assets, DerivedBytes
-from drelo.store.keeping import FRESH, TRASH, Keeping
+from drelo.store.keeping import FRESH, TRASH, WANTED, Keeping
 from drelo.store.models import Asset, Derived, Piece, now
 from drelo.store.pieces import NotFound, Pieces
 
@@ -75,9 +75,13 @@ def test_derived_bytes_go_oldest_first(maker, tidy):
     derived = DerivedBytes(maker)
     for number in range(5):
         derived.put(str(number) * 64, bytes(1000), "model/stl")
-        aged(maker, Derived, "created", now(), timedelta(minutes=10 - number), key=str(number) * 64)
-    assert tidy.sweep(now(), quota=2500).derived == 3000
-    assert [derived.get(str(n) * 64) is not None for n in range(5)] == [False, False, False, True, True]
+        aged(maker, Derived, "created", now(), WANTED + timedelta(minutes=10 - number), key=str(number) * 64)
+    derived.put("f" * 64, bytes(2500), "model/stl")
+    assert tidy.sweep(now(), quota=4500).derived == 3000
+    assert [derived.has(str(n) * 64) for n in range(5)] == [False, False, False, True, True]
+    # What was made just now is about to be taken.
+    assert tidy.sweep(now(), quota=100).derived == 2000
+    assert derived.has("f" * 64)
 
 
 def test_pictures_stay_as_long_as_any_revision_needs_them(maker, tidy):

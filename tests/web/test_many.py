@@ -6,10 +6,12 @@ import io
 import zipfile
 
 import pytest
+from sqlalchemy import delete
 
 from drelo.core.solid.seal import check_seal
 from drelo.formats.stl import read_stl
 from drelo.formats.threemf import read_3mf
+from drelo.store.models import Derived
 
 WORDS = {"kind": "lettering", "id": "w", "text": "Plot One", "at": [0, 0], "height": 8, "font": "font:script"}
 
@@ -33,7 +35,17 @@ def one(client, plate, name: str, packing: str = "beds"):
 
 def pack(client, plate, names, packing="beds", **more):
     made = [{"key": one(client, plate, n, packing).json["key"], "name": n} for n in names]
-    return client.post(f"/api/pieces/{plate['id']}/many/pack", json={"made": made, "packing": packing, **more})
+    many = f"/api/pieces/{plate['id']}/many"
+    if packing == "stl":
+        return client.post(f"{many}/pack", json={"made": made, "suffix": "stl"})
+    laid = client.post(f"{many}/beds", json={"made": made, **more})
+    if laid.status_code != 200:
+        return laid
+    beds = [
+        {"key": client.post(f"{many}/bed", json={"number": i, "laid": bed}).json["key"], "name": f"bed-{i}"}
+        for i, bed in enumerate(laid.json["beds"], 1)
+    ]
+    return client.post(f"{many}/pack", json={"made": beds, "suffix": "3mf"})
 
 
 def test_names_are_packed_on_a_bed_each_sealed_and_apart(client, plate):
@@ -57,6 +69,35 @@ def test_names_are_packed_on_a_bed_each_sealed_and_apart(client, plate):
         for other_low, other_high in found[:i]:
             clear = [max(low[k] - other_high[k], other_low[k] - high[k]) for k in (0, 1)]
             assert max(clear) >= 4.99
+
+
+def test_several_beds_come_as_one_zip_of_3mfs(client, plate):
+    answer = pack(client, plate, ["Ada", "Bo", "Cy"], bed=[60, 22], spacing=2)
+    assert (answer.json["count"], answer.json["name"]) == (2, "plot-plates-names.zip")
+    with zipfile.ZipFile(io.BytesIO(client.get(answer.json["url"]).data)) as archive:
+        assert archive.testzip() is None
+        assert archive.namelist() == ["bed-1.3mf", "bed-2.3mf"]
+        assert all(read_3mf(archive.read(n)) for n in archive.namelist())
+
+
+def test_what_is_gone_is_said_before_anything_is_sent(client, plate, maker):
+    answer = pack(client, plate, ["Ada", "Bo"], "stl")
+    with maker.begin() as session:
+        session.execute(delete(Derived))
+    assert client.get(answer.json["url"]).status_code == 404
+    gone = client.post(
+        f"/api/pieces/{plate['id']}/many/pack", json={"made": [{"key": "0" * 64, "name": "Ada"}], "suffix": "stl"}
+    )
+    assert gone.status_code == 422
+    assert "Ada is no longer kept" in gone.json["detail"]
+
+
+def test_names_that_come_to_too_much_are_refused_with_the_first(client, plate, monkeypatch):
+    monkeypatch.setattr("drelo.web.many.MOST_PACKED", 2**20)
+    body = {"revision": plate["revision"], "name": "Ada", "packing": "stl", "among": 900}
+    answer = client.post(f"/api/pieces/{plate['id']}/many/one", json=body)
+    assert answer.status_code == 422
+    assert "Make fewer at a time" in answer.json["detail"]
 
 
 def test_names_as_single_files(client, plate):

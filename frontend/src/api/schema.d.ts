@@ -210,6 +210,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/packs/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A ZIP of files that were made, written as it is sent. */
+        get: operations["packedFiles"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pieces": {
         parameters: {
             query?: never;
@@ -505,6 +522,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pieces/{piece_id}/many/bed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The 3MF of one bed; its bytes are kept until they are packed. */
+        post: operations["makeBed"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece_id}/many/beds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Where everything that was made lies, on as many beds as it takes. */
+        post: operations["layNames"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pieces/{piece_id}/many/one": {
         parameters: {
             query?: never;
@@ -531,7 +582,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Everything that was made in one file: a 3MF a bed, or a ZIP of STLs. */
+        /** Files that were made as one to take: the one bed, or a ZIP. */
         post: operations["packMany"];
         delete?: never;
         options?: never;
@@ -970,6 +1021,14 @@ export interface components {
              * @default 2
              */
             thickness: number;
+        };
+        /**
+         * BedsOut
+         * @description Beds, the first first, with what lies on each.
+         */
+        BedsOut: {
+            /** Beds */
+            beds: components["schemas"]["LaidName"][][];
         };
         /**
          * BenchAnswer
@@ -1652,7 +1711,7 @@ export interface components {
         };
         /**
          * DraftRequest
-         * @description An edit to look at; waiting: those made before it on the same revision that are not stored yet, in their order.
+         * @description An edit to look at; waiting: those made before it on the same revision that are not stored yet, in order.
          */
         DraftRequest: {
             /**
@@ -3184,6 +3243,45 @@ export interface components {
             width: number;
         };
         /**
+         * LaidName
+         * @description at: where its lower left corner lies on the bed, mm.
+         */
+        LaidName: {
+            /** At */
+            at: [
+                number,
+                number
+            ];
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+        };
+        /**
+         * LayNames
+         * @description bed: its width and depth; spacing: between pieces; both mm.
+         */
+        LayNames: {
+            /**
+             * Bed
+             * @default [
+             *       220,
+             *       220
+             *     ]
+             */
+            bed?: [
+                number,
+                number
+            ];
+            /** Made */
+            made: components["schemas"]["MadeName"][];
+            /**
+             * Spacing
+             * @default 4
+             */
+            spacing?: number;
+        };
+        /**
          * LeakOut
          * @description The gap through which a pour would run on: its ends, mm on the sheet, and its width, mm; none where it holds.
          *
@@ -3617,10 +3715,27 @@ export interface components {
             key: string;
         };
         /**
+         * MakeBed
+         * @description number: of the bed, from 1.
+         */
+        MakeBed: {
+            /** Laid */
+            laid: components["schemas"]["LaidName"][];
+            /** Number */
+            number: number;
+        };
+        /**
          * MakeOne
-         * @description One name of many. words: the lettering that it takes the place of, the first one when it is not said.
+         * @description One name of many.
+         *
+         *     words: the lettering that it takes the place of, the first one when it is not said. among: how many names there are.
          */
         MakeOne: {
+            /**
+             * Among
+             * @default 1
+             */
+            among?: number;
             /** Name */
             name: string;
             /**
@@ -4317,41 +4432,22 @@ export interface components {
         };
         /**
          * PackMany
-         * @description bed: its width and depth; spacing: between pieces; both mm.
+         * @description Files that were made, all of one kind.
          */
         PackMany: {
-            /**
-             * Bed
-             * @default [
-             *       220,
-             *       220
-             *     ]
-             */
-            bed?: [
-                number,
-                number
-            ];
             /** Made */
             made: components["schemas"]["MadeName"][];
             /**
-             * Packing
-             * @default beds
+             * Suffix
              * @enum {string}
              */
-            packing?: "beds" | "stl";
-            /**
-             * Spacing
-             * @default 4
-             */
-            spacing?: number;
+            suffix: "stl" | "3mf";
         };
         /**
          * PackedOut
-         * @description count: how many beds, or files.
+         * @description count: how many files.
          */
         PackedOut: {
-            /** Bytes */
-            bytes: number;
             /** Count */
             count: number;
             /** Name */
@@ -7498,6 +7594,46 @@ export interface operations {
             };
         };
     };
+    packedFiles: {
+        parameters: {
+            query?: {
+                name?: string;
+            };
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     listPieces: {
         parameters: {
             query?: never;
@@ -8394,6 +8530,94 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LookedOver"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    makeBed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MakeBed"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MadeOne"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    layNames: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LayNames"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BedsOut"];
                 };
             };
             /** @description Not Found */

@@ -41,7 +41,7 @@ def product(
     within: how far chords may keep off curves, mm. lane: a newer question of the lane supersedes this one.
     """
     key = product_key(document, kind, within, title)
-    known = _figures(bench, key)
+    known = figures_of(bench, key)
     if known is None:
         made = bench.work(piece, tasks.take_away, document, kind, within, title, lane=lane, aside=True)
         known = _keep(bench, key, made)
@@ -50,12 +50,13 @@ def product(
 
 def named_product(
     bench: Bench, piece: str, document: Document, name: str, words: str | None, kind: FileKind, within: float
-) -> str:
-    """The key of a file of a piece with other words in it; made where it is not there yet."""
+) -> tuple[str, ProductFigures]:
+    """The key of a file of a piece with other words in it and what is known of it; made where it is not there yet."""
     key = product_key(named(document, name, words), kind, within, name)
-    if bench.derived.get(key) is None:
-        _keep(bench, key, bench.work(piece, many.make_one, document, name, words, kind, within))
-    return key
+    known = figures_of(bench, key)
+    if known is None:
+        known = _keep(bench, key, bench.work(piece, many.make_one, document, name, words, kind, within))
+    return key, known
 
 
 def product_key(document: Document, kind: FileKind, within: float, title: str) -> str:
@@ -64,9 +65,10 @@ def product_key(document: Document, kind: FileKind, within: float, title: str) -
     return hashlib.sha256(f"file 3 {content}".encode()).hexdigest()
 
 
-def _figures(bench: Bench, key: str) -> ProductFigures | None:
+def figures_of(bench: Bench, key: str) -> ProductFigures | None:
+    """What is known of a file, as long as it is kept."""
     found = bench.derived.get(_beside(key))
-    if found is None or bench.derived.get(key) is None:
+    if found is None or not bench.derived.has(key):
         return None
     return ProductFigures.model_validate_json(found[0])
 

@@ -8,15 +8,17 @@ import re
 from collections.abc import Sequence
 from concurrent.futures import ProcessPoolExecutor
 from pathlib import Path
+from typing import Any
 
 from drelo.cli import files
-from drelo.cli.build import QUALITIES, Built, made
+from drelo.cli.build import QUALITIES, made
 from drelo.core.errors import Refusal
 from drelo.formats import recipe as recipes
-from drelo.formats.beds import Laid, write_beds
+from drelo.formats.beds import Laid, lay_out, write_bed
 from drelo.formats.name_list import MAX_BYTES, read_names
 from drelo.formats.names import file_name
 from drelo.formats.recipe import Recipe
+from drelo.formats.threemf import read_3mf
 
 
 def add_arguments(parser: argparse.ArgumentParser) -> None:
@@ -45,22 +47,39 @@ def run(args: argparse.Namespace) -> None:
     if args.out.exists() and not args.out.is_dir():
         raise Refusal(f"{args.out} is a file; name a folder for the pieces.")
     flat = args.kind == "stl" and args.bed is None
-    jobs = [(one(recipe, name), args.recipe.parent, QUALITIES[args.quality], flat, name) for name in names]
-    with ProcessPoolExecutor(min(len(jobs), os.cpu_count() or 1)) as pool:
-        built = list(pool.map(_made, jobs))
-    wrong = [f"{name}: {b}" for name, b in zip(names, built, strict=True) if isinstance(b, str)]
-    if wrong:
-        more = f" And {len(wrong) - 1} more." if len(wrong) > 1 else ""
-        raise Refusal(f"{wrong[0]}{more} Nothing was written.")
-    done = [b for b in built if isinstance(b, Built)]
-    written = _beds(names, done, args.bed, args.spacing) if args.bed else _files(names, done, args.kind)
-    args.out.mkdir(parents=True, exist_ok=True)
-    for file, data in written.items():
-        files.write(args.out / file, data)
-    files.write_report(
-        args.report,
-        {"files": list(written), "pieces": [{"name": n, **b.report} for n, b in zip(names, done, strict=True)]},
-    )
+    with files.together(args.out) as folder:
+        order = [
+            (one(recipe, name), args.recipe.parent, QUALITIES[args.quality], flat, name, folder / f"{number}.piece")
+            for number, name in enumerate(names)
+        ]
+        done, wrong = _all(order)
+        if wrong:
+            more = f" And {len(wrong) - 1} more." if len(wrong) > 1 else ""
+            raise Refusal(f"{wrong[0]}{more} Nothing was written.")
+        made_here = [job[-1] for job in order]
+        if args.bed:
+            written = _beds(names, done, made_here, args.bed, args.spacing)
+        else:
+            written = _files(names, made_here, args.kind)
+    pieces = [{"name": name, **report} for name, report in zip(names, done, strict=True)]
+    files.write_report(args.report, {"files": written, "pieces": pieces})
+
+
+Job = tuple[Recipe, Path, float, bool, str, Path]
+
+
+def _all(order: Sequence[Job]) -> tuple[list[dict[str, Any]], list[str]]:
+    """The reports of what was made, and what could not be; progress is told on the terminal."""
+    done: list[dict[str, Any]] = []
+    wrong: list[str] = []
+    with ProcessPoolExecutor(min(len(order), os.cpu_count() or 1)) as pool:
+        for number, (job, found) in enumerate(zip(order, pool.map(_made, order), strict=True)):
+            if isinstance(found, str):
+                wrong.append(f"{job[4]}: {found}")
+            else:
+                done.append(found)
+            files.progress(number + 1, len(order), job[4])
+    return done, wrong
 
 
 def one(recipe: Recipe, name: str) -> Recipe:
@@ -72,22 +91,36 @@ def one(recipe: Recipe, name: str) -> Recipe:
     return recipe.model_copy(update={"art": art})
 
 
-def _made(job: tuple[Recipe, Path, float, bool, str]) -> Built | str:
+def _made(job: Job) -> dict[str, Any] | str:
+    """Build one piece and write it to a file of its own; its report, or why it cannot be built."""
+    recipe, folder, tolerance, flat, name, path = job
     try:
-        return made(*job)
+        built = made(recipe, folder, tolerance, flat, name)
     except Refusal as refusal:
         return refusal.message
+    path.write_bytes(built.data)
+    return built.report
 
 
-def _files(names: Sequence[str], built: Sequence[Built], kind: str) -> dict[str, bytes]:
+def _files(names: Sequence[str], made: Sequence[Path], kind: str) -> list[str]:
+    """Give every file its name."""
     digits = len(str(len(names)))
-    return {
-        f"{i + 1:0{digits}d}-{file_name(name)}.{kind}": b.data
-        for i, (name, b) in enumerate(zip(names, built, strict=True))
-    }
+    written = [f"{i + 1:0{digits}d}-{file_name(name)}.{kind}" for i, name in enumerate(names)]
+    for path, name in zip(made, written, strict=True):
+        path.rename(path.with_name(name))
+    return written
 
 
-def _beds(names: Sequence[str], built: Sequence[Built], bed: tuple[float, float], spacing: float) -> dict[str, bytes]:
-    sizes = [(float(b.report["size_mm"][0]), float(b.report["size_mm"][1])) for b in built]
-    laid = [Laid(n, tuple(b.bodies), size) for n, b, size in zip(names, built, sizes, strict=True)]
-    return write_beds(laid, bed, spacing)
+def _beds(
+    names: Sequence[str], done: Sequence[dict[str, Any]], made: Sequence[Path], bed: tuple[float, float], spacing: float
+) -> list[str]:
+    """Lay the pieces on beds, one bed in memory at a time."""
+    sizes = [(float(report["size_mm"][0]), float(report["size_mm"][1])) for report in done]
+    written = []
+    for number, places in enumerate(lay_out(names, sizes, bed, spacing), 1):
+        laid = [Laid(names[i], tuple(read_3mf(made[i].read_bytes())), (x, y)) for i, x, y in places]
+        written.append(f"bed-{number}.3mf")
+        made[0].with_name(written[-1]).write_bytes(write_bed(number, laid))
+    for path in made:
+        path.unlink()
+    return written

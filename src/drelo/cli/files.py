@@ -4,7 +4,11 @@ from __future__ import annotations
 
 import json
 import os
+import shutil
+import sys
 import tempfile
+from collections.abc import Iterator
+from contextlib import contextmanager
 from pathlib import Path
 from typing import Any
 
@@ -35,6 +39,33 @@ def write(path: Path, data: bytes) -> None:
     except OSError as error:
         Path(name).unlink(missing_ok=True)
         raise Refusal(f"{path} cannot be written: {error.strerror or error}.") from None
+
+
+@contextmanager
+def together(out: Path) -> Iterator[Path]:
+    """A folder beside `out` whose files all move into it at the end, or none. Raises Refusal."""
+    try:
+        out.parent.mkdir(parents=True, exist_ok=True)
+        folder = Path(tempfile.mkdtemp(dir=out.parent, prefix=f".{out.name}."))
+    except OSError as error:
+        raise Refusal(f"{out} cannot be written: {error.strerror or error}.") from None
+    try:
+        yield folder
+        out.mkdir(exist_ok=True)
+        for path in sorted(folder.iterdir()):
+            path.chmod(0o666 & ~_umask())
+            path.replace(out / path.name)
+    except OSError as error:
+        raise Refusal(f"{out} cannot be written: {error.strerror or error}.") from None
+    finally:
+        shutil.rmtree(folder, ignore_errors=True)
+
+
+def progress(done: int, of: int, what: str) -> None:
+    """A line on a terminal that is written over; nothing where nobody watches."""
+    if sys.stderr.isatty():
+        end = "\n" if done == of else ""
+        print(f"\r\033[K{done} of {of}: {what}", end=end, file=sys.stderr, flush=True)
 
 
 def write_report(path: Path | None, report: dict[str, Any]) -> None:

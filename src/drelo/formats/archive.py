@@ -7,7 +7,8 @@ import lzma
 import struct
 import zipfile
 import zlib
-from collections.abc import Mapping
+from collections.abc import Iterable, Iterator, Mapping
+from typing import Any
 
 from drelo.core.errors import Refusal
 
@@ -29,6 +30,8 @@ BROKEN = (
     zlib.error,
     lzma.LZMAError,
 )
+# Kinds of files that are packed in themselves.
+PACKED = (".3mf", ".zip", ".png")
 # A fixed date, so that the same files give the same bytes.
 _DATE = (1980, 1, 1, 0, 0, 0)
 
@@ -41,6 +44,37 @@ def zipped(files: Mapping[str, bytes]) -> bytes:
             # An entry of its own does not take the archive's level over.
             archive.writestr(zipfile.ZipInfo(name, _DATE), data, zipfile.ZIP_DEFLATED, QUICK)
     return packed.getvalue()
+
+
+def zip_stream(files: Iterable[tuple[str, bytes]]) -> Iterator[bytes]:
+    """A ZIP of names and files, in pieces as they come: never more than one file is held."""
+    out = _Pieces()
+    with zipfile.ZipFile(out, "w") as archive:
+        for name, data in files:
+            packed = name.endswith(PACKED)
+            how = zipfile.ZIP_STORED if packed else zipfile.ZIP_DEFLATED
+            archive.writestr(zipfile.ZipInfo(name, _DATE), data, how, QUICK)
+            yield out.taken()
+    yield out.taken()
+
+
+class _Pieces(io.RawIOBase):
+    """Takes what is written, to be fetched piece by piece; there is no going back in it."""
+
+    def __init__(self) -> None:
+        self._held: list[bytes] = []
+
+    def writable(self) -> bool:
+        return True
+
+    def write(self, data: Any, /) -> int:
+        self._held.append(bytes(data))
+        return len(data)
+
+    def taken(self) -> bytes:
+        found = b"".join(self._held)
+        self._held.clear()
+        return found
 
 
 def unzipped(data: bytes) -> dict[str, bytes]:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -15,29 +15,31 @@ from drelo.formats.threemf import Body, write_3mf
 
 @dataclass(frozen=True, eq=False)
 class Laid:
-    """A piece that is laid on a bed: its name, its bodies, and its width and depth, mm."""
+    """A piece that is laid on a bed: its name, its bodies, and where its lower left corner lies, mm."""
 
     name: str
     bodies: tuple[Body, ...]
-    size: tuple[float, float]
+    at: tuple[float, float]
 
 
-def write_beds(pieces: Sequence[Laid], bed: tuple[float, float], spacing: float) -> dict[str, bytes]:
-    """A 3MF for each bed by its file name. Raises Refusal, naming the piece, when one is larger than the bed."""
-    for piece in pieces:
-        if piece.size[0] > bed[0] or piece.size[1] > bed[1]:
-            raise Refusal(
-                f"{piece.name} is {piece.size[0]:.1f} × {piece.size[1]:.1f} mm and does not fit the bed.", "bed"
-            )
-    result = {}
-    for number, places in enumerate(packed([p.size for p in pieces], bed, spacing)):
-        bodies = [
-            replace(body, name=f"{pieces[i].name}: {body.name}", mesh=_moved(body.mesh, x, y))
-            for i, x, y in places
-            for body in pieces[i].bodies
-        ]
-        result[f"bed-{number + 1}.3mf"] = write_3mf(bodies, {"Title": f"Bed {number + 1}"})
-    return result
+def lay_out(
+    names: Sequence[str], sizes: Sequence[tuple[float, float]], bed: tuple[float, float], spacing: float
+) -> list[list[tuple[int, float, float]]]:
+    """Places on beds, (number, x, y) for each bed. Raises Refusal, naming the piece, when one does not fit."""
+    for name, (width, depth) in zip(names, sizes, strict=True):
+        if width > bed[0] or depth > bed[1]:
+            raise Refusal(f"{name} is {width:.1f} × {depth:.1f} mm and does not fit the bed.", "bed")
+    return packed(sizes, bed, spacing)
+
+
+def write_bed(number: int, pieces: Iterable[Laid]) -> bytes:
+    """The 3MF of a bed; it is called by its number."""
+    bodies = [
+        replace(body, name=f"{piece.name}: {body.name}", mesh=_moved(body.mesh, *piece.at))
+        for piece in pieces
+        for body in piece.bodies
+    ]
+    return write_3mf(bodies, {"Title": f"Bed {number}"})
 
 
 def _moved(mesh: Mesh, x: float, y: float) -> Mesh:

@@ -25,6 +25,7 @@ if TYPE_CHECKING:
 FileKind = Literal["stl", "stl-each", "3mf"]
 SUFFIX: dict[FileKind, str] = {"stl": "stl", "stl-each": "zip", "3mf": "3mf"}
 ZIP = "application/zip"
+THREE_MF = "model/3mf"
 Stage = Callable[[str], AbstractContextManager[None]]
 
 
@@ -134,7 +135,7 @@ def _written(bodies: tuple[Body, ...], design: Design, kind: FileKind, wrapping:
         stems = distinct_names([body.name for body in bodies])
         return zipped({f"{n}.stl": write_stl(b.mesh) for n, b in zip(stems, bodies, strict=True)}), ZIP
     metadata = {"Title": wrapping.title, **wrapping.metadata}
-    return write_3mf(bodies, metadata, design_picture(design), wrapping.materials), "model/3mf"
+    return write_3mf(bodies, metadata, design_picture(design), wrapping.materials), THREE_MF
 
 
 def _read_back(data: bytes, kind: FileKind, bodies: tuple[Body, ...]) -> list[Body]:

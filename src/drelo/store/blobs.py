@@ -5,6 +5,7 @@ from __future__ import annotations
 import hashlib
 from dataclasses import dataclass
 
+from sqlalchemy import select
 from sqlalchemy.dialects.mysql import insert
 from sqlalchemy.orm import Session, sessionmaker
 
@@ -54,6 +55,11 @@ class DerivedBytes:
         with self._sessions.begin() as session:
             values = insert(Derived).values(key=key, media_type=media_type, data=data, created=now())
             session.execute(values.on_duplicate_key_update(data=data, media_type=media_type))
+
+    def has(self, key: str) -> bool:
+        """Whether bytes are there, without reading them."""
+        with self._sessions() as session:
+            return session.scalar(select(Derived.key).where(Derived.key == key)) is not None
 
     def get(self, key: str) -> tuple[bytes, str] | None:
         """Bytes and media type."""

@@ -15,6 +15,8 @@ from drelo.store.models import Asset, Derived, Piece, Revision
 TRASH = timedelta(days=30)
 # Bytes that can be made again are kept up to so many, the latest first.
 QUOTA = 512 * 2**20
+# Bytes that were made less than this ago are about to be taken, and stay.
+WANTED = timedelta(hours=2)
 # What was brought in less than this ago may be needed by what is about to be stored.
 FRESH = timedelta(days=1)
 # Revisions that are looked through at once.
@@ -39,7 +41,9 @@ class Keeping:
 
     def sweep(self, moment: datetime, quota: int = QUOTA) -> Swept:
         """moment: the present, UTC without a zone. quota: bytes of what can be made again."""
-        return Swept(self._empty_trash(moment - TRASH), self._trim_derived(quota), self._collect(moment - FRESH))
+        return Swept(
+            self._empty_trash(moment - TRASH), self._trim_derived(moment - WANTED, quota), self._collect(moment - FRESH)
+        )
 
     def _empty_trash(self, before: datetime) -> int:
         with self._sessions.begin() as session:
@@ -57,15 +61,14 @@ class Keeping:
                     session.delete(piece)
             return len(old)
 
-    def _trim_derived(self, quota: int) -> int:
+    def _trim_derived(self, before: datetime, quota: int) -> int:
         with self._sessions.begin() as session:
-            rows = session.execute(
-                select(Derived.key, func.length(Derived.data)).order_by(Derived.created.desc(), Derived.key)
-            ).all()
+            columns = (Derived.key, func.length(Derived.data), Derived.created)
+            rows = session.execute(select(*columns).order_by(Derived.created.desc(), Derived.key)).all()
             held, gone = 0, []
-            for key, size in rows:
+            for key, size, created in rows:
                 held += size
-                if held > quota:
+                if held > quota and created < before:
                     gone.append((key, size))
             for key, _ in gone:
                 session.execute(delete(Derived).where(Derived.key == key))

@@ -12,7 +12,7 @@ from drelo.formats.names import file_name
 from drelo.formats.product import SUFFIX, ZIP
 from drelo.web.bench import bench
 from drelo.web.problems import gone
-from drelo.web.replies import reply, unchanging
+from drelo.web.replies import attached, reply, unchanging
 from drelo.web.schemas.base import FilePath, FileQuery, OnRevision, PiecePath, Problem
 from drelo.web.schemas.files import FileWeight, TakeAwayOut, TakeAwayRequest
 from drelo.web.schemas.shape import OutlinesOut
@@ -67,7 +67,4 @@ def file(path: FilePath, query: FileQuery) -> Response:
     found = bench().derived.get(path.key)
     if found is None:
         return gone("The file is no longer kept. Export it once more.")
-    response = unchanging(*found)
-    stem, _, suffix = query.name.rpartition(".")
-    response.headers["Content-Disposition"] = f'attachment; filename="{file_name(stem)}.{file_name(suffix)}"'
-    return response
+    return attached(unchanging(*found), query.name)

@@ -3,24 +3,44 @@
 from __future__ import annotations
 
 import hashlib
+import json
+from collections.abc import Iterator
 
 from flask import Response
 from flask_openapi3 import APIBlueprint, Tag
 
-from drelo.application.products import named_product
+from drelo.application.products import figures_of, named_product
 from drelo.core.errors import Refusal
+from drelo.formats.archive import zip_stream
+from drelo.formats.beds import lay_out
 from drelo.formats.name_list import read_names
-from drelo.formats.names import file_name
-from drelo.formats.product import FileKind
+from drelo.formats.names import distinct_names, file_name
+from drelo.formats.product import THREE_MF, ZIP, FileKind
 from drelo.web.bench import bench
-from drelo.web.replies import reply
-from drelo.web.schemas.base import PiecePath, Problem
-from drelo.web.schemas.files import MadeOne, MakeOne, ManyNames, NameList, PackedOut, PackMany
+from drelo.web.problems import gone
+from drelo.web.replies import attached, reply
+from drelo.web.schemas.base import FilePath, FileQuery, PiecePath, Problem
+from drelo.web.schemas.files import (
+    BedsOut,
+    LaidName,
+    LayNames,
+    MadeOne,
+    MakeBed,
+    MakeOne,
+    ManyNames,
+    NameList,
+    PackedOut,
+    PackMany,
+)
 from drelo.work import many
 
 blueprint = APIBlueprint(
     "many", __name__, url_prefix="/api", abp_tags=[Tag(name="many")], abp_responses={404: Problem, 422: Problem}
 )
+# All names of a list together come to at most so many bytes.
+MOST_PACKED = 4 * 2**30
+# A list of files that are packed as they are sent.
+LIST = "application/x-drelo-pack+json"
 
 
 @blueprint.post("/names", operation_id="readNames", responses={200: ManyNames})
@@ -34,23 +54,93 @@ def make_one(path: PiecePath, body: MakeOne) -> Response:
     """Build and check the piece with one name; its bytes are kept until they are packed."""
     document = bench().pieces.at(path.piece_id, body.revision)
     kind: FileKind = "stl" if body.packing == "stl" else "3mf"
-    key = named_product(bench(), path.piece_id, document, body.name, body.words, kind, body.within)
+    key, figures = named_product(bench(), path.piece_id, document, body.name, body.words, kind, body.within)
+    most = MOST_PACKED / body.among
+    if figures.bytes > most:
+        raise Refusal(
+            f"{body.among} names of {figures.bytes / 2**20:.1f} MB each are more than {MOST_PACKED // 2**30} GB. "
+            "Make fewer at a time, or choose a coarser fineness.",
+            "among",
+        )
+    return reply(MadeOne(key=key))
+
+
+@blueprint.post("/pieces/<piece_id>/many/beds", operation_id="layNames", responses={200: BedsOut})
+def lay_names(path: PiecePath, body: LayNames) -> Response:
+    """Where everything that was made lies, on as many beds as it takes."""
+    sizes = []
+    for made in body.made:
+        figures = figures_of(bench(), made.key)
+        if figures is None:
+            raise _no_longer(made.name)
+        sizes.append((figures.size_mm[0], figures.size_mm[1]))
+    beds = lay_out([made.name for made in body.made], sizes, body.bed, body.spacing)
+    return reply(
+        BedsOut(
+            beds=[
+                [LaidName(key=body.made[i].key, name=body.made[i].name, at=(x, y)) for i, x, y in bed] for bed in beds
+            ]
+        )
+    )
+
+
+@blueprint.post("/pieces/<piece_id>/many/bed", operation_id="makeBed", responses={200: MadeOne})
+def make_bed(path: PiecePath, body: MakeBed) -> Response:
+    """The 3MF of one bed; its bytes are kept until they are packed."""
+    key = hashlib.sha256(f"bed 1 {body.model_dump_json()}".encode()).hexdigest()
+    if not bench().derived.has(key):
+        files = [_bytes(laid) for laid in body.laid]
+        names, places = [laid.name for laid in body.laid], [laid.at for laid in body.laid]
+        data = bench().pool.run(path.piece_id, many.make_bed, body.number, names, files, places, aside=True)
+        bench().derived.put(key, data, THREE_MF)
     return reply(MadeOne(key=key))
 
 
 @blueprint.post("/pieces/<piece_id>/many/pack", operation_id="packMany", responses={200: PackedOut})
 def pack(path: PiecePath, body: PackMany) -> Response:
-    """Everything that was made in one file: a 3MF a bed, or a ZIP of STLs."""
-    files = []
+    """Files that were made as one to take: the one bed, or a ZIP."""
+    title = f"{file_name(bench().pieces.title(path.piece_id))}-names"
+    count = len(body.made)
     for made in body.made:
-        found = bench().derived.get(made.key)
-        if found is None:
-            raise Refusal(f"{made.name} is no longer kept. Make the names once more.", "made")
-        files.append(found[0])
-    data, media, suffix, count = bench().pool.run(
-        path.piece_id, many.pack, [m.name for m in body.made], files, body.packing, body.bed, body.spacing
-    )
-    key = hashlib.sha256(b"many 1" + data).hexdigest()
-    bench().derived.put(key, data, media)
-    name = f"{file_name(bench().pieces.title(path.piece_id))}-names.{suffix}"
-    return reply(PackedOut(url=f"/api/files/{key}?name={name}", name=name, bytes=len(data), count=count))
+        if not bench().derived.has(made.key):
+            raise _no_longer(made.name)
+    if body.suffix == "3mf" and count == 1:
+        name = f"{title}.3mf"
+        return reply(PackedOut(url=f"/api/files/{body.made[0].key}?name={name}", name=name, count=1))
+    stems = distinct_names([made.name for made in body.made])
+    listed = [(f"{stem}.{body.suffix}", made.key) for stem, made in zip(stems, body.made, strict=True)]
+    data = json.dumps(listed).encode()
+    key = hashlib.sha256(b"pack 2" + data).hexdigest()
+    bench().derived.put(key, data, LIST)
+    return reply(PackedOut(url=f"/api/packs/{key}?name={title}.zip", name=f"{title}.zip", count=count))
+
+
+@blueprint.get("/packs/<key>", operation_id="packedFiles", responses={200: None})
+def packed(path: FilePath, query: FileQuery) -> Response:
+    """A ZIP of files that were made, written as it is sent."""
+    found = bench().derived.get(path.key)
+    if found is None or found[1] != LIST:
+        return gone("The files are no longer kept. Make the names once more.")
+    derived = bench().derived
+
+    def files() -> Iterator[tuple[str, bytes]]:
+        for name, key in json.loads(found[0]):
+            one = derived.get(key)
+            if one is None:
+                # The ZIP ends in the middle, so that nobody takes it for a whole one.
+                raise LookupError(f"{name} went while it was being sent")
+            yield name, one[0]
+
+    response = Response(zip_stream(files()), content_type=ZIP)
+    return attached(response, query.name)
+
+
+def _bytes(made: LaidName) -> bytes:
+    found = bench().derived.get(made.key)
+    if found is None:
+        raise _no_longer(made.name)
+    return found[0]
+
+
+def _no_longer(name: str) -> Refusal:
+    return Refusal(f"{name} is no longer kept. Make the names once more.", "made")

@@ -15,7 +15,17 @@ from drelo.store.pieces import new_id
 from drelo.web.bench import bench
 from drelo.web.replies import bench_reply, reply, unchanging
 from drelo.web.schemas.base import PiecePath, Problem, SolidPath
-from drelo.web.schemas.pieces import BenchOut, NewPiece, PictureForm, PieceCard, PieceHeadOut, PieceList, PieceOut, RecipeForm, Rename
+from drelo.web.schemas.pieces import (
+    BenchOut,
+    NewPiece,
+    PictureForm,
+    PieceCard,
+    PieceHeadOut,
+    PieceList,
+    PieceOut,
+    RecipeForm,
+    Rename,
+)
 from drelo.web.uploads import uploaded
 
 blueprint = APIBlueprint(

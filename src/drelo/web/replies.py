@@ -8,6 +8,7 @@ from pydantic import BaseModel, TypeAdapter
 from drelo.core.piece.difference import Difference
 from drelo.core.piece.document import Document
 from drelo.core.piece.flat import Flat
+from drelo.formats.names import file_name
 from drelo.store.pieces import State
 from drelo.web.schemas.bench import BenchChangeOut, DocumentPart, FlatPart
 from drelo.web.schemas.pieces import BenchOut, PieceHeadOut, PieceOut
@@ -40,6 +41,13 @@ def unchanging(data: bytes, media_type: str) -> Response:
     response = make_response(data)
     response.content_type = media_type
     response.headers["Cache-Control"] = FOREVER
+    return response
+
+
+def attached(response: Response, name: str) -> Response:
+    """A response that the browser keeps as a file of a name."""
+    stem, _, suffix = name.rpartition(".")
+    response.headers["Content-Disposition"] = f'attachment; filename="{file_name(stem)}.{file_name(suffix)}"'
     return response
 
 

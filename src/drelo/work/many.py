@@ -1,16 +1,14 @@
-"""The same piece for many names: each is built and checked by itself, then all are packed."""
+"""The same piece for many names: each is built and checked by itself, then laid on beds."""
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from typing import Literal
 
 from drelo.core.piece.document import Document
 from drelo.core.piece.many import named
-from drelo.formats.archive import zipped
-from drelo.formats.beds import Laid, write_beds
-from drelo.formats.names import distinct_names
-from drelo.formats.product import ZIP, FileKind, Product
+from drelo.formats.beds import Laid, write_bed
+from drelo.formats.product import FileKind, Product
 from drelo.formats.threemf import read_3mf
 from drelo.work.tasks import Checkpoint, take_away
 
@@ -30,29 +28,14 @@ def make_one(
     return take_away(checkpoint, named(document, name, words), assets, kind, within, name)
 
 
-def pack(
-    checkpoint: Checkpoint,
-    names: Sequence[str],
-    files: Sequence[bytes],
-    packing: Packing,
-    bed: tuple[float, float],
-    spacing: float,
-) -> tuple[bytes, str, str, int]:
-    """Everything in one file: its bytes, media type and suffix, and how many beds or files it holds.
+def make_bed(
+    checkpoint: Checkpoint, number: int, names: Sequence[str], files: Sequence[bytes], at: Sequence[tuple[float, float]]
+) -> bytes:
+    """The 3MF of a bed with pieces (each a 3MF) at their places, mm."""
 
-    Raises Refusal when a piece is larger than the bed.
-    """
-    if packing == "stl":
-        stems = distinct_names(names)
-        return zipped({f"{stem}.stl": data for stem, data in zip(stems, files, strict=True)}), ZIP, "zip", len(files)
-    laid = []
-    for name, data in zip(names, files, strict=True):
-        checkpoint()
-        bodies = read_3mf(data)
-        corners = [body.mesh.vertices.max(axis=0) for body in bodies]
-        size = (max(float(c[0]) for c in corners), max(float(c[1]) for c in corners))
-        laid.append(Laid(name, tuple(bodies), size))
-    beds = write_beds(laid, bed, spacing)
-    if len(beds) == 1:
-        return next(iter(beds.values())), "model/3mf", "3mf", 1
-    return zipped(beds), ZIP, "zip", len(beds)
+    def laid() -> Iterator[Laid]:
+        for name, data, place in zip(names, files, at, strict=True):
+            checkpoint()
+            yield Laid(name, tuple(read_3mf(data)), place)
+
+    return write_bed(number, laid())

@@ -48,7 +48,7 @@ MOST_WAITING = 200
 
 
 class DraftRequest(EditRequest):
-    """An edit to look at; waiting: those made before it on the same revision that are not stored yet, in their order."""
+    """An edit to look at; waiting: those made before it on the same revision that are not stored yet, in order."""
 
     waiting: list[Change] = Field(default=[], max_length=MOST_WAITING)
 

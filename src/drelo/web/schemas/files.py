@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Annotated
+from typing import Annotated, Literal
 
 from pydantic import Field
 
@@ -43,11 +43,15 @@ class ManyNames(Wire):
 
 
 class MakeOne(Wire):
-    """One name of many. words: the lettering that it takes the place of, the first one when it is not said."""
+    """One name of many.
+
+    words: the lettering that it takes the place of, the first one when it is not said. among: how many names there are.
+    """
 
     revision: int
     name: Annotated[str, Field(max_length=200)]
     words: Identifier | None = None
+    among: Annotated[int, Field(ge=1, le=MAX_NAMES)] = 1
     packing: Packing = "beds"
     within: Annotated[float, Field(ge=0.0005, le=1)] = 0.008
 
@@ -63,21 +67,45 @@ class MadeName(Wire):
     name: Annotated[str, Field(min_length=1, max_length=200)]
 
 
-class PackMany(Wire):
+class LayNames(Wire):
     """bed: its width and depth; spacing: between pieces; both mm."""
 
     made: Annotated[list[MadeName], Field(min_length=1, max_length=MAX_NAMES)]
-    packing: Packing = "beds"
     bed: tuple[BedSide, BedSide] = (220.0, 220.0)
     spacing: Annotated[float, Field(ge=0, le=100)] = 4.0
 
 
+class LaidName(MadeName):
+    """at: where its lower left corner lies on the bed, mm."""
+
+    at: tuple[float, float]
+
+
+class BedsOut(Wire):
+    """Beds, the first first, with what lies on each."""
+
+    beds: list[list[LaidName]]
+
+
+class MakeBed(Wire):
+    """number: of the bed, from 1."""
+
+    number: Annotated[int, Field(ge=1, le=MAX_NAMES)]
+    laid: Annotated[list[LaidName], Field(min_length=1, max_length=MAX_NAMES)]
+
+
+class PackMany(Wire):
+    """Files that were made, all of one kind."""
+
+    made: Annotated[list[MadeName], Field(min_length=1, max_length=MAX_NAMES)]
+    suffix: Literal["stl", "3mf"]
+
+
 class PackedOut(Wire):
-    """count: how many beds, or files."""
+    """count: how many files."""
 
     url: str
     name: str
-    bytes: int
     count: int
 
 

@@ -125,7 +125,7 @@ export function ManyNames() {
         {state.running && (
           <>
             <progress
-              aria-label="Names made"
+              aria-label={state.what === "beds" ? "Beds made" : "Names made"}
               value={state.done}
               max={state.of || 1}
               className="accent-act w-full"
@@ -159,10 +159,10 @@ export function ManyNames() {
             <a href={state.packed.url} download={state.packed.name} className="underline">
               {state.packed.name}
             </a>
-            : {state.done - state.failed.length} pieces,{" "}
+            : {state.pieces === 1 ? "1 piece" : `${state.pieces} pieces`},{" "}
             {packing === "beds"
               ? `${state.packed.count} bed${state.packed.count > 1 ? "s" : ""}`
-              : `${state.packed.count} files`}
+              : `${state.packed.count} file${state.packed.count > 1 ? "s" : ""}`}
             , each sealed
           </p>
         )}

@@ -18,11 +18,24 @@ type State = {
   done: number;
   of: number;
   name: string;
+  what: "names" | "beds";
+  /** Pieces that were made. */
+  pieces: number;
   failed: readonly { name: string; why: string }[];
   packed: Packed | null;
   problem: string | null;
 };
-const IDLE: State = { running: false, done: 0, of: 0, name: "", failed: [], packed: null, problem: null };
+const IDLE: State = {
+  running: false,
+  done: 0,
+  of: 0,
+  name: "",
+  what: "names",
+  pieces: 0,
+  failed: [],
+  packed: null,
+  problem: null,
+};
 
 /** Makes the piece for one name after the other, so that the page and its previews stay free; then packs them. */
 export function useMany(): { state: State; make: (order: Order) => Promise<void>; stop: () => void } {
@@ -37,6 +50,29 @@ export function useMany(): { state: State; make: (order: Order) => Promise<void>
     const failed: { name: string; why: string }[] = [];
     const made: Made[] = [];
     setState({ ...IDLE, running: true });
+    /** Lays everything on beds and makes these one after the other. */
+    const bedsOf = async ({ bed, spacing }: Order, made: Made[]): Promise<Made[]> => {
+      const { beds } = await data(
+        api.POST("/api/pieces/{piece_id}/many/beds", {
+          params,
+          body: { made, bed, spacing },
+          signal: stop.signal,
+        }),
+      );
+      const written: Made[] = [];
+      for (const [i, laid] of beds.entries()) {
+        setState((s) => ({ ...s, done: i, of: beds.length, what: "beds", name: `bed ${i + 1}` }));
+        const { key } = await data(
+          api.POST("/api/pieces/{piece_id}/many/bed", {
+            params,
+            body: { number: i + 1, laid },
+            signal: stop.signal,
+          }),
+        );
+        written.push({ key, name: `bed-${i + 1}` });
+      }
+      return written;
+    };
     try {
       const { names } = await data(
         api.POST("/api/names", { body: { text: order.text }, signal: stop.signal }),
@@ -47,7 +83,13 @@ export function useMany(): { state: State; make: (order: Order) => Promise<void>
           const one = await data(
             api.POST("/api/pieces/{piece_id}/many/one", {
               params,
-              body: { revision: piece.revision, name, words: order.words, packing: order.packing },
+              body: {
+                revision: piece.revision,
+                name,
+                words: order.words,
+                packing: order.packing,
+                among: names.length,
+              },
               signal: stop.signal,
             }),
           );
@@ -57,17 +99,19 @@ export function useMany(): { state: State; make: (order: Order) => Promise<void>
           failed.push({ name, why: error instanceof Error ? error.message : "It could not be made." });
         }
       }
-      setState((s) => ({ ...s, done: names.length, name: "packing" }));
-      const packed = made.length
+      setState((s) => ({ ...s, done: names.length, name: "" }));
+      const beds = order.packing === "beds" && made.length ? await bedsOf(order, made) : null;
+      const files = beds ?? made;
+      const packed = files.length
         ? await data(
             api.POST("/api/pieces/{piece_id}/many/pack", {
               params,
-              body: { made, packing: order.packing, bed: order.bed, spacing: order.spacing },
+              body: { made: files, suffix: order.packing === "stl" ? "stl" : "3mf" },
               signal: stop.signal,
             }),
           )
         : null;
-      setState((s) => ({ ...s, running: false, failed, packed }));
+      setState((s) => ({ ...s, running: false, failed, packed, pieces: made.length }));
       if (packed) {
         const link = document.createElement("a");
         link.href = packed.url;
