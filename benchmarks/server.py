@@ -13,11 +13,7 @@ from sqlalchemy.orm import Session, sessionmaker
 
 from drelo.application.bench import Bench
 from drelo.cli.seed import seed
-from drelo.store.blobs import Assets, DerivedBytes
 from drelo.store.database import engine_for, migrate, sessions
-from drelo.store.filament_shelf import FilamentShelf
-from drelo.store.motif_shelf import MotifShelf
-from drelo.store.pieces import Pieces
 from drelo.store.server import Server, create_database
 from drelo.web.app import create_app
 from drelo.web.listening import listening
@@ -58,7 +54,7 @@ def served(folder: Path) -> Iterator[Served]:
         migrate(engine)
         maker = sessions(engine)
         pool = Pool()
-        bench = Bench(Pieces(maker), Assets(maker), DerivedBytes(maker), pool, MotifShelf(maker), FilamentShelf(maker))
+        bench = Bench.on(maker, pool)
         seed(bench.pieces, bench.assets)
         server = listening(create_app(bench), 0)
         threading.Thread(target=server.run, daemon=True).start()

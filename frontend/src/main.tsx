@@ -9,6 +9,7 @@ import { Boundary } from "./ui/Boundary";
 import { NoticeBoard } from "./ui/notices";
 import { RoomBanner } from "./ui/RoomBanner";
 
+const StoragePage = lazy(() => import("./pieces/StoragePage"));
 const BenchPage = lazy(() => import("./bench/BenchPage"));
 const queries = new QueryClient({ defaultOptions: { queries: { retry: 1, refetchOnWindowFocus: true } } });
 const root = document.getElementById("root");
@@ -24,6 +25,7 @@ createRoot(root).render(
               <Boundary what="The page">
                 <Routes>
                   <Route path="/" element={<PiecesPage />} />
+                  <Route path="/storage" element={<StoragePage />} />
                   <Route path="/bench/:pieceId" element={<BenchPage />} />
                   <Route path="*" element={<PiecesPage />} />
                 </Routes>

@@ -12,11 +12,7 @@ from playwright.sync_api import Browser, BrowserContext, Page, sync_playwright
 from sqlalchemy import Engine
 
 from drelo.application.bench import Bench
-from drelo.store.blobs import Assets, DerivedBytes
 from drelo.store.database import sessions
-from drelo.store.filament_shelf import FilamentShelf
-from drelo.store.motif_shelf import MotifShelf
-from drelo.store.pieces import Pieces
 from drelo.web.app import create_app
 from drelo.web.listening import listening
 from drelo.work.pool import Pool
@@ -42,7 +38,7 @@ def bench(engine: Engine) -> Iterator[Bench]:
     pool.warm()
     for aside in (False, True):
         pool.run("", bool, aside=aside)
-    yield Bench(Pieces(maker), Assets(maker), DerivedBytes(maker), pool, MotifShelf(maker), FilamentShelf(maker))
+    yield Bench.on(maker, pool)
     pool.close()
 
 

@@ -7,11 +7,7 @@ from flask.testing import FlaskClient
 from sqlalchemy import Engine
 
 from drelo.application.bench import Bench
-from drelo.store.blobs import Assets, DerivedBytes
 from drelo.store.database import sessions
-from drelo.store.filament_shelf import FilamentShelf
-from drelo.store.motif_shelf import MotifShelf
-from drelo.store.pieces import Pieces
 from drelo.web.app import create_app
 from drelo.work.pool import Pool
 
@@ -26,7 +22,7 @@ def pool() -> Iterator[Pool]:
 @pytest.fixture(scope="session")
 def bench(engine: Engine, pool: Pool) -> Bench:
     maker = sessions(engine)
-    return Bench(Pieces(maker), Assets(maker), DerivedBytes(maker), pool, MotifShelf(maker), FilamentShelf(maker))
+    return Bench.on(maker, pool)
 
 
 @pytest.fixture

@@ -862,6 +862,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/storage": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Bytes by kind, and the deleted pieces that can still be brought back. */
+        get: operations["storage"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/storage/empty": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Empty the trash for good, or throw away what can be made again. */
+        post: operations["emptyStorage"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -916,6 +950,13 @@ export interface components {
              * @description New things are named after it.
              */
             seed: string;
+        };
+        /** AmountOut */
+        AmountOut: {
+            /** Bytes */
+            bytes: number;
+            /** Count */
+            count: number;
         };
         /**
          * Attempt
@@ -1484,6 +1525,20 @@ export interface components {
              * @default 1.2
              */
             wall: number;
+        };
+        /**
+         * DeletedOut
+         * @description A deleted piece. until: when it goes for good, UTC.
+         */
+        DeletedOut: {
+            /** Deleted */
+            deleted: string;
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Until */
+            until: string;
         };
         /**
          * Document
@@ -2399,6 +2454,14 @@ export interface components {
             edit: components["schemas"]["PutPicture"] | components["schemas"]["PlacePicture"] | components["schemas"]["MarkPicture"] | components["schemas"]["OrderPicture"] | components["schemas"]["DropPicture"] | components["schemas"]["SetScale"] | components["schemas"]["MoveSheet"] | components["schemas"]["SetSource"] | components["schemas"]["SetCare"] | components["schemas"]["SwitchCare"] | components["schemas"]["SetTrace"] | components["schemas"]["SetTracing"] | components["schemas"]["AddArea"] | components["schemas"]["SetArea"] | components["schemas"]["DropArea"] | components["schemas"]["KeepAttempt"] | components["schemas"]["ChooseAttempt"] | components["schemas"]["DropAttempt"] | components["schemas"]["SetPen"] | components["schemas"]["DropPen"] | components["schemas"]["PutDrawn-Input"] | components["schemas"]["MarkDrawn"] | components["schemas"]["OrderDrawn"] | components["schemas"]["SetSymmetry"] | components["schemas"]["Reshape"] | components["schemas"]["SetBase-Input"] | components["schemas"]["SetRegions-Input"] | components["schemas"]["SetDefaults"] | components["schemas"]["SetForm-Input"] | components["schemas"]["SetFilament"] | components["schemas"]["DropFilament"] | components["schemas"]["SetUnits"] | components["schemas"]["Combine"] | components["schemas"]["Offset-Input"] | components["schemas"]["Thicken-Input"] | components["schemas"]["Widen"] | components["schemas"]["Tie-Input"] | components["schemas"]["Retie"] | components["schemas"]["Pour"] | components["schemas"]["MoveNodes"] | components["schemas"]["MoveHandle"] | components["schemas"]["InsertNode"] | components["schemas"]["ChangeNodes"] | components["schemas"]["Ease"] | components["schemas"]["Stretch"] | components["schemas"]["Simplify"] | components["schemas"]["Trim"] | components["schemas"]["Split"] | components["schemas"]["JoinLines"] | components["schemas"]["Transform"] | components["schemas"]["FitInside"] | components["schemas"]["Centre"] | components["schemas"]["SetSize"] | components["schemas"]["MakePlain"] | components["schemas"]["KeepOutlines"] | components["schemas"]["Remove"] | components["schemas"]["Lift"] | components["schemas"]["Align"] | components["schemas"]["Loop"] | components["schemas"]["Replace"] | components["schemas"]["SetWords"];
             /** Revision */
             revision: number;
+        };
+        /** Empty */
+        Empty: {
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "trash" | "derived";
         };
         /**
          * EvenStep
@@ -6369,6 +6432,20 @@ export interface components {
             thickness: number;
         };
         /**
+         * StorageOut
+         * @description assets: pictures and fonts that makers brought; derived: what can be made again; free: bytes on the disk.
+         */
+        StorageOut: {
+            assets: components["schemas"]["AmountOut"];
+            /** Deleted */
+            deleted: components["schemas"]["DeletedOut"][];
+            derived: components["schemas"]["AmountOut"];
+            /** Free */
+            free: number | null;
+            pieces: components["schemas"]["AmountOut"];
+            trash: components["schemas"]["AmountOut"];
+        };
+        /**
          * Stretch
          * @description The stretch between two places made a line or an arc.
          */
@@ -9456,6 +9533,68 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    storage: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StorageOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    emptyStorage: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Empty"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StorageOut"];
                 };
             };
             /** @description Unprocessable Entity */

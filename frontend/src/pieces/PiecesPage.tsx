@@ -1,7 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { ImagePlus } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
-import { useNavigate } from "react-router";
+import { Link, useNavigate } from "react-router";
 
 import { api, beginWithPicture, beginWithRecipe, data, type Schemas } from "../api/client";
 import { recalled } from "../bench/remembered";
@@ -103,6 +103,9 @@ export function PiecesPage() {
         <Mark />
         <h1 className="text-xl">Pieces</h1>
         <span className="grow" />
+        <Link to="/storage" className="text-soft hover:text-ink hover:underline">
+          Storage
+        </Link>
         {list.length > 0 && (
           <input
             type="search"

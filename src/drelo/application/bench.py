@@ -6,6 +6,8 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field, replace
 from typing import Any, TypeVar, cast, get_args
 
+from sqlalchemy.orm import Session, sessionmaker
+
 from drelo.core.errors import Refusal
 from drelo.core.piece.applying import apply
 from drelo.core.piece.difference import Difference
@@ -15,6 +17,7 @@ from drelo.core.piece.flat import Flat
 from drelo.core.piece.operations import Operation
 from drelo.store.blobs import Assets, DerivedBytes
 from drelo.store.filament_shelf import FilamentShelf
+from drelo.store.keeping import Keeping
 from drelo.store.motif_shelf import MotifShelf
 from drelo.store.pieces import Pieces
 from drelo.store.space import Space
@@ -47,11 +50,26 @@ class Bench:
     pool: Pool
     motifs: MotifShelf
     filaments: FilamentShelf
+    keeping: Keeping
     sender: Sender = field(default_factory=Sender)
     space: Space = field(default_factory=Space)
 
     def __post_init__(self) -> None:
         self.pieces.brings_up(self._brought_up)
+
+    @classmethod
+    def on(cls, maker: sessionmaker[Session], pool: Pool, space: Space | None = None) -> Bench:
+        """A bench on a database, with workers; space: the room where it lies."""
+        return cls(
+            pieces=Pieces(maker),
+            assets=Assets(maker),
+            derived=DerivedBytes(maker),
+            pool=pool,
+            motifs=MotifShelf(maker),
+            filaments=FilamentShelf(maker),
+            keeping=Keeping(maker),
+            space=space or Space(),
+        )
 
     def work(
         self,

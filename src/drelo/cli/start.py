@@ -24,13 +24,9 @@ from drelo.cli.seed import seed
 from drelo.core.errors import Refusal
 from drelo.store import cabinet
 from drelo.store.backup import back_up
-from drelo.store.blobs import Assets, DerivedBytes
 from drelo.store.database import engine_for, migrate, newest, revision_of, sessions
-from drelo.store.filament_shelf import FilamentShelf
 from drelo.store.keeping import Keeping
 from drelo.store.models import now
-from drelo.store.motif_shelf import MotifShelf
-from drelo.store.pieces import Pieces
 from drelo.store.server import Address, Server, create_database
 from drelo.store.space import Space
 from drelo.web.app import FRONT_END, create_app
@@ -78,22 +74,14 @@ def run(args: argparse.Namespace) -> None:
         pool = Pool()
         stack.callback(pool.close)
         maker = sessions(engine)
-        bench = Bench(
-            Pieces(maker),
-            Assets(maker),
-            DerivedBytes(maker),
-            pool,
-            MotifShelf(maker),
-            FilamentShelf(maker),
-            space=space,
-        )
+        bench = Bench.on(maker, pool, space)
         if not args.empty:
             added = step("demo", lambda: seed(bench.pieces, bench.assets))
             if added:
                 say(f"demo: {added} pieces laid out")
         server = step("web", lambda: listening(create_app(bench, FRONT_END), args.port))
         stack.callback(server.close)
-        threading.Thread(target=_keep_tidy, args=(Keeping(maker),), daemon=True).start()
+        threading.Thread(target=_keep_tidy, args=(bench.keeping,), daemon=True).start()
         cabinet.search("words")
         # What stands by now stays; looking through it again and again would hold up answers.
         gc.freeze()

@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 from dataclasses import dataclass
 from datetime import datetime, timedelta
+from typing import Any
 
 from sqlalchemy import delete, func, select, update
 from sqlalchemy.orm import Session, sessionmaker
@@ -21,6 +22,8 @@ WANTED = timedelta(hours=2)
 FRESH = timedelta(days=1)
 # Revisions that are looked through at once.
 AT_ONCE = 200
+# What a revision writes down.
+WRITTEN = (Revision.document, Revision.change, Revision.edit, Revision.former)
 _SHA256 = re.compile(r"[0-9a-f]{64}")
 
 
@@ -31,6 +34,34 @@ class Swept:
     pieces: int
     derived: int
     assets: int
+
+
+@dataclass(frozen=True)
+class Amount:
+    """How many of a kind there are, and their bytes."""
+
+    count: int
+    bytes: int
+
+
+@dataclass(frozen=True)
+class Usage:
+    """What takes how much: pieces with all their revisions, deleted ones, what makers brought, what can be remade."""
+
+    pieces: Amount
+    trash: Amount
+    assets: Amount
+    derived: Amount
+
+
+@dataclass(frozen=True)
+class Deleted:
+    """A deleted piece that can still be brought back until `until`, UTC."""
+
+    id: str
+    name: str
+    deleted: datetime
+    until: datetime
 
 
 class Keeping:
@@ -44,6 +75,56 @@ class Keeping:
         return Swept(
             self._empty_trash(moment - TRASH), self._trim_derived(moment - WANTED, quota), self._collect(moment - FRESH)
         )
+
+    def usage(self) -> Usage:
+        """What is kept takes so much."""
+        written = func.coalesce(
+            func.sum(
+                sum(
+                    func.coalesce(func.length(column), 0)
+                    for column in (Revision.document, Revision.change, Revision.edit)
+                )
+            ),
+            0,
+        )
+        with self._sessions() as session:
+
+            def of(rows: Any) -> Amount:
+                count, size = session.execute(rows).one()
+                return Amount(int(count), int(size or 0))
+
+            def pieces(gone: bool) -> Amount:
+                which = Piece.deleted.is_not(None) if gone else Piece.deleted.is_(None)
+                rows = select(func.count(Piece.id.distinct()), written).join(Revision, Revision.piece_id == Piece.id)
+                return of(rows.where(which, Piece.current.is_not(None)))
+
+            return Usage(
+                pieces=pieces(gone=False),
+                trash=pieces(gone=True),
+                assets=of(select(func.count(), func.sum(func.length(Asset.data)))),
+                derived=of(select(func.count(), func.sum(func.length(Derived.data)))),
+            )
+
+    def trash(self) -> list[Deleted]:
+        """Deleted pieces, the last deleted first."""
+        columns = (Piece.id, Piece.name, Piece.deleted)
+        which = (Piece.deleted.is_not(None), Piece.current.is_not(None))
+        with self._sessions() as session:
+            rows = session.execute(select(*columns).where(*which).order_by(Piece.deleted.desc(), Piece.id)).all()
+            return [Deleted(key, name, deleted, deleted + TRASH) for key, name, deleted in rows if deleted is not None]
+
+    def empty_trash(self, moment: datetime) -> int:
+        """Deleted pieces go for good, with what only they needed. How many went."""
+        gone = self._empty_trash(moment)
+        self._collect(moment - FRESH)
+        return gone
+
+    def empty_derived(self) -> int:
+        """All that can be made again goes. How many bytes went."""
+        with self._sessions.begin() as session:
+            size = session.scalar(select(func.sum(func.length(Derived.data))))
+            session.execute(delete(Derived))
+            return int(size or 0)
 
     def _empty_trash(self, before: datetime) -> int:
         with self._sessions.begin() as session:
@@ -79,8 +160,7 @@ class Keeping:
             old = set(session.scalars(select(Asset.sha256).where(Asset.created < before)))
             if not old:
                 return 0
-            columns = (Revision.edit, Revision.document, Revision.change, Revision.former)
-            for row in session.execute(select(*columns).execution_options(yield_per=AT_ONCE)):
+            for row in session.execute(select(*WRITTEN).execution_options(yield_per=AT_ONCE)):
                 old.difference_update(_SHA256.findall(repr(row)))
                 if not old:
                     return 0

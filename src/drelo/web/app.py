@@ -23,6 +23,7 @@ from drelo.web import (
     room,
     security,
     shape,
+    storage,
 )
 from drelo.web.bench import attach
 from drelo.web.listening import WITH_FILES
@@ -61,5 +62,6 @@ def create_app(bench: Bench, dist: Path = FRONT_END) -> OpenAPI:
     app.register_api(motifs.blueprint)
     app.register_api(filaments.blueprint)
     app.register_api(many.blueprint)
+    app.register_api(storage.blueprint)
     app.register_blueprint(pages.pages(dist))
     return app

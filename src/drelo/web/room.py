@@ -12,7 +12,7 @@ from drelo.web.problems import problem
 NO_ROOM = 507
 # What asks without changing anything.
 _ASKING = re.compile(
-    r"/api/(names|pieces/[^/]+/(preview|solid|file-weight|cling|leak|joining|drawing/look|outlines|recipe|take-away|many/.*))"
+    r"/api/(names|storage/empty|pieces/[^/]+/(preview|solid|file-weight|cling|leak|joining|drawing/look|outlines|recipe|take-away|many/.*))"
 )
 
 

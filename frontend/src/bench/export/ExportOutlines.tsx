@@ -10,7 +10,8 @@ import { boxOf, idsOf } from "../shape/objects";
 import { useItems, usePicked } from "../shape/useSheet";
 import { lengths } from "../stops/parts";
 import { useBench } from "../store";
-import { download, sizeWords } from "./download";
+import { inBytes } from "../../ui/bytes";
+import { download } from "./download";
 
 const WHAT = [
   { value: "outlines", name: "Outlines" },
@@ -151,7 +152,7 @@ export function ExportOutlines({ kind }: { kind: OutlineKind }) {
             <a href={take.data.url} download={take.data.name} className="underline">
               {take.data.name}
             </a>
-            , {sizeWords(take.data.bytes)}
+            , {inBytes(take.data.bytes)}
           </p>
         )}
       </div>

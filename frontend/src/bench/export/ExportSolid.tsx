@@ -9,7 +9,8 @@ import { formatLength, unitName } from "../../ui/length";
 import { useBegun, useUnits } from "../select";
 import { lengths } from "../stops/parts";
 import { useBench } from "../store";
-import { download, sizeWords } from "./download";
+import { inBytes } from "../../ui/bytes";
+import { download } from "./download";
 
 export type SolidKind = Schemas["TakeAwayRequest"]["kind"];
 
@@ -78,7 +79,7 @@ export function ExportSolid({ kind, name }: { kind: SolidKind; name: string }) {
         className={`text-soft mt-1.5 mb-3 text-xs ${weight.isPlaceholderData ? "opacity-60" : ""}`}
       >
         {weight.data
-          ? `${weight.data.triangles.toLocaleString("en")} triangles, ${sizeWords(weight.data.bytes)}`
+          ? `${weight.data.triangles.toLocaleString("en")} triangles, ${inBytes(weight.data.bytes)}`
           : begun && !weight.isError
             ? "Counting triangles …"
             : ""}
@@ -112,7 +113,7 @@ export function ExportSolid({ kind, name }: { kind: SolidKind; name: string }) {
               <dd className="text-ink text-right">{(file.volume_mm3 / 1000).toFixed(2)} cm³</dd>
               <dt>Triangles</dt>
               <dd className="text-ink text-right">
-                {file.triangles.toLocaleString("en")} · {sizeWords(file.bytes)}
+                {file.triangles.toLocaleString("en")} · {inBytes(file.bytes)}
               </dd>
             </dl>
             {file.parts > 1 && (
