@@ -3,23 +3,22 @@
 from __future__ import annotations
 
 import fcntl
-import os
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from pathlib import Path
 from typing import TypeVar
 
 from drelo.core.errors import Refusal
+from drelo.settings import PREFIX, settings
 from drelo.store.server import Address, Server, ServerError, create_database
 
 T = TypeVar("T")
-ROOT = Path(__file__).resolve().parents[3]
-DATA_VARIABLE = "DRELO_DATA"
+DATA_VARIABLE = f"{PREFIX}DATA"
 DATABASE = "drelo"
 
 
 def data_folder() -> Path:
-    return Path(os.environ.get(DATA_VARIABLE) or ROOT / "data").resolve()
+    return settings().data
 
 
 def step(name: str, action: Callable[[], T]) -> T:

@@ -19,9 +19,11 @@ from sqlalchemy import Engine
 from sqlalchemy.exc import SQLAlchemyError
 
 from drelo.application.bench import Bench
-from drelo.cli.folder import DATABASE, alone, data_folder, step
+from drelo.cli import logs
+from drelo.cli.folder import DATABASE, alone, step
 from drelo.cli.seed import seed
 from drelo.core.errors import Refusal
+from drelo.settings import settings
 from drelo.store import cabinet
 from drelo.store.backup import back_up
 from drelo.store.database import engine_for, migrate, newest, revision_of, sessions
@@ -33,7 +35,6 @@ from drelo.web.app import FRONT_END, create_app
 from drelo.web.listening import listening
 from drelo.work.pool import COLLECT, Pool
 
-PORT = 8137
 ANSWER_SECONDS = 30.0
 # How often it is looked how much room there is, s.
 RESERVE_SECONDS = 1.0
@@ -43,22 +44,24 @@ log = logging.getLogger(__name__)
 
 
 def add_arguments(parser: argparse.ArgumentParser) -> None:
-    parser.add_argument("--port", type=int, default=PORT, metavar="N", help=f"port on 127.0.0.1, else {PORT}")
+    parser.add_argument("--port", type=int, default=None, metavar="N", help="port on 127.0.0.1")
     parser.add_argument("--empty", action="store_true", help="without the demo pieces")
 
 
 def run(args: argparse.Namespace) -> None:
     """Start everything, and end everything that was started on Ctrl+C. Raises Refusal naming the step that failed."""
-    folder = data_folder()
-    if not 0 < args.port < 65536:
+    chosen = settings()
+    folder, port = chosen.data, args.port or chosen.port
+    if args.port is not None and not 0 < args.port < 65536:
         raise Refusal("--port must be a number from 1 to 65535.")
-    _port_is_free(args.port)
+    _port_is_free(port)
     # A shell that starts us in the background has SIGINT ignored; here both always end everything in order.
     signal.signal(signal.SIGINT, _as_interrupt)
     signal.signal(signal.SIGTERM, _as_interrupt)
     with ExitStack() as stack:
         stack.enter_context(alone(folder))
         begin = time.monotonic()
+        step("log", lambda: logs.install(folder / "log", chosen))
         space = Space(folder)
         space.keep_reserve()
         if space.room() == "none":
@@ -71,7 +74,7 @@ def run(args: argparse.Namespace) -> None:
         stack.callback(engine.dispose)
         step("migrations", lambda: _brought_up(engine, address, folder))
         say("database: ready")
-        pool = Pool()
+        pool = Pool(chosen.workers, chosen.spare_workers)
         stack.callback(pool.close)
         maker = sessions(engine)
         bench = Bench.on(maker, pool, space)
@@ -79,14 +82,14 @@ def run(args: argparse.Namespace) -> None:
             added = step("demo", lambda: seed(bench.pieces, bench.assets))
             if added:
                 say(f"demo: {added} pieces laid out")
-        server = step("web", lambda: listening(create_app(bench, FRONT_END), args.port))
+        server = step("web", lambda: listening(create_app(bench, FRONT_END), port))
         stack.callback(server.close)
-        threading.Thread(target=_keep_tidy, args=(bench.keeping,), daemon=True).start()
+        threading.Thread(target=_keep_tidy, args=(bench.keeping, chosen.derived_mb * 2**20), daemon=True).start()
         cabinet.search("words")
         # What stands by now stays; looking through it again and again would hold up answers.
         gc.freeze()
         gc.set_threshold(*COLLECT)
-        threading.Thread(target=_announce, args=(args.port, begin, pool), daemon=True).start()
+        threading.Thread(target=_announce, args=(port, begin, pool), daemon=True).start()
         with suppress(KeyboardInterrupt):
             server.run()
         say("stopping")
@@ -125,12 +128,12 @@ def _brought_up(engine: Engine, address: Address, folder: Path) -> None:
     migrate(engine)
 
 
-def _keep_tidy(keeping: Keeping) -> None:
+def _keep_tidy(keeping: Keeping, quota: int) -> None:
     """Take away now and then what need not be kept; should it fail, the next time does."""
     while True:
         time.sleep(SWEEP_SECONDS)
         try:
-            keeping.sweep(now())
+            keeping.sweep(now(), quota)
         except SQLAlchemyError as error:
             log.warning("sweeping failed: %s", error)
 

@@ -15,6 +15,7 @@ from drelo.web import (
     leaving,
     looks,
     many,
+    metrics,
     motifs,
     pages,
     pieces,
@@ -49,6 +50,7 @@ def create_app(bench: Bench, dist: Path = FRONT_END) -> OpenAPI:
     app.config["MAX_CONTENT_LENGTH"] = WITH_FILES
     attach(app, bench)
     requests.install(app)
+    metrics.install(app)
     security.install(app)
     problems.install(app)
     leaving.install(app)

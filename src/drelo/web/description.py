@@ -13,7 +13,7 @@ from flask_openapi3 import OpenAPI
 from pydantic import BaseModel
 from pydantic.json_schema import models_json_schema
 
-from drelo.web.schemas import base, bench, files, filaments, pieces, shape, storage
+from drelo.web.schemas import base, bench, filaments, files, pieces, shape, storage
 
 REFERENCE = "#/components/schemas/"
 Way = Literal["validation", "serialization"]
