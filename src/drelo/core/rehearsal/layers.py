@@ -1,0 +1,51 @@
+"""The layers of a print: where each lies, and what of each filament is solid in it."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+import shapely
+from shapely.geometry.base import BaseGeometry
+
+from drelo.core.errors import Refusal
+from drelo.core.rehearsal.lines import Floats
+from drelo.core.rehearsal.sections import sections
+from drelo.core.rehearsal.settings import Manner
+from drelo.core.solid.mesh import Mesh
+
+MOST_LAYERS = 20_000
+# What rises less than this share of a layer above the last one is not printed.
+ROUND = 0.5
+
+
+@dataclass(frozen=True, eq=False)
+class Slices:
+    """tops: upper side of every layer, mm. thickness: of every layer. areas: what is solid, a list for each body."""
+
+    tops: Floats
+    thickness: Floats
+    areas: tuple[tuple[BaseGeometry, ...], ...]
+
+    def whole(self, layer: int) -> BaseGeometry:
+        """What is solid in a layer of any body."""
+        return shapely.union_all([body[layer] for body in self.areas])
+
+
+def tops_of(height: float, manner: Manner) -> Floats:
+    """The upper sides of the layers of something of a height, mm."""
+    more = max(0, int(np.floor((height - manner.first_layer) / manner.layer + ROUND)))
+    return np.asarray(manner.first_layer + manner.layer * np.arange(more + 1), np.float64)
+
+
+def sliced(meshes: Sequence[Mesh], manner: Manner) -> Slices:
+    """The layers of closed meshes that stand on one bed, each cut in the middle of its height. Raises Refusal."""
+    low = min((float(mesh.vertices[:, 2].min()) for mesh in meshes if len(mesh.faces)), default=0.0)
+    high = max((float(mesh.vertices[:, 2].max()) for mesh in meshes if len(mesh.faces)), default=0.0)
+    if (high - low) / manner.layer > MOST_LAYERS:
+        raise Refusal(f"That comes to more than {MOST_LAYERS} layers. Choose thicker layers.", "layer")
+    tops = tops_of(high - low, manner)
+    thickness = np.diff(np.concatenate([[0.0], tops]))
+    middles = low + tops - thickness / 2
+    return Slices(tops, thickness, tuple(tuple(sections(mesh, middles)) for mesh in meshes))

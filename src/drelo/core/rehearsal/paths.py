@@ -1,0 +1,88 @@
+"""The paths of one layer: walls, then skin where the layer is seen from above or below, then infill."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+import shapely
+from shapely.geometry.base import BaseGeometry
+
+from drelo.core.outline.outline import only_areas
+from drelo.core.rehearsal.hatch import concentric, rings, straight
+from drelo.core.rehearsal.lines import Kind, Line, Lines, packed
+from drelo.core.rehearsal.order import laid_in_order
+from drelo.core.rehearsal.settings import Manner
+from drelo.core.rehearsal.thin import middles
+
+# Solid lines run along one diagonal, on the next layer along the other.
+DIAGONAL = math.pi / 4
+# A patch of skin narrower than this many lines is filled like what is round it.
+NARROW = 1.0
+MITRE = 2.0
+
+
+@dataclass(frozen=True, eq=False)
+class Laid:
+    """Lines in the order in which they are laid, and what of the area no line reaches, mm."""
+
+    lines: Lines
+    missing: BaseGeometry
+
+
+def laid(area: BaseGeometry, skin: BaseGeometry, line: float, manner: Manner, odd: bool, brim: int = 0) -> Laid:
+    """The paths that fill an area.
+
+    skin: where it is to be filled wholly. line: width of a line, mm. odd: whether the layer's number is. brim: loops
+    outside of it.
+    """
+    found: list[Line] = []
+    missing: list[BaseGeometry] = []
+    rest = area
+    for number in range(manner.walls):
+        centre = shapely.buffer(rest, -line / 2, join_style="mitre", mitre_limit=MITRE)
+        covered = shapely.buffer(centre, line / 2, join_style="mitre", mitre_limit=MITRE)
+        thin, left = middles(shapely.difference(rest, covered), line, manner.thinnest * line)
+        found += [Line("thin wall", middle.points, middle.width) for middle in thin]
+        missing += left
+        kind: Kind = "inner wall" if number else "outer wall"
+        found += [Line(kind, ring, line) for ring in rings(centre)]
+        rest = shapely.buffer(centre, -line / 2, join_style="mitre", mitre_limit=MITRE)
+        if rest.is_empty:
+            break
+    solid, sparse = _parted(rest, skin, line, manner)
+    angle = -DIAGONAL if odd else DIAGONAL
+    found += [Line("skin", points, line) for points in straight(solid, line, angle, line / 4)]
+    found += [Line("infill", points, line) for points in _infill(sparse, line, manner, angle, odd)]
+    if brim:
+        outside = only_areas(shapely.union_all([shapely.Polygon(p.exterior) for p in shapely.get_parts(area)]))
+        found += [
+            Line("brim", ring, line)
+            for number in range(brim)
+            for ring in rings(shapely.buffer(outside, line * (number + 0.5), quad_segs=4))
+        ]
+    return Laid(laid_in_order(packed(found), area), shapely.union_all(missing))
+
+
+def _parted(rest: BaseGeometry, skin: BaseGeometry, line: float, manner: Manner) -> tuple[BaseGeometry, BaseGeometry]:
+    """What is filled wholly, and what sparsely."""
+    if manner.infill >= 1:
+        return shapely.Polygon(), rest
+    solid = shapely.intersection(rest, skin)
+    # Narrow rims of skin are grown to what a few lines can fill.
+    half = NARROW * line / 2
+    solid = shapely.intersection(rest, shapely.buffer(shapely.buffer(solid, -half), half + line, join_style="mitre"))
+    if manner.infill <= 0:
+        return solid, shapely.Polygon()
+    return solid, shapely.difference(rest, solid)
+
+
+def _infill(area: BaseGeometry, line: float, manner: Manner, angle: float, odd: bool) -> list:  # type: ignore[type-arg]
+    if area.is_empty or manner.infill <= 0:
+        return []
+    spacing = line / manner.infill
+    if manner.pattern == "concentric":
+        return concentric(area, spacing)
+    if manner.pattern == "grid" and manner.infill < 1:
+        return [*straight(area, 2 * spacing, DIAGONAL, line), *straight(area, 2 * spacing, -DIAGONAL, line)]
+    return straight(area, spacing, angle, line / 4)

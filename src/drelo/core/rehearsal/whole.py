@@ -1,0 +1,187 @@
+"""The whole rehearsal: from the meshes of a file to layers with their lines, times, material and changes of filament.
+
+Layers that are alike share their lines: what stands upright is worked out once.
+"""
+
+from __future__ import annotations
+
+import hashlib
+from collections.abc import Callable, Iterator, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+import shapely
+from shapely.geometry.base import BaseGeometry
+
+from drelo.core.outline.outline import only_areas
+from drelo.core.rehearsal.changes import Change, changes
+from drelo.core.rehearsal.layers import Slices, sliced
+from drelo.core.rehearsal.lines import KINDS, Floats, Lines
+from drelo.core.rehearsal.material import Use, used
+from drelo.core.rehearsal.paths import Laid, laid
+from drelo.core.rehearsal.settings import Manner, Printer, Spool
+from drelo.core.rehearsal.timing import line_times, move_times
+from drelo.core.solid.mesh import Mesh
+
+Checkpoint = Callable[[], None]
+
+
+@dataclass(frozen=True, eq=False)
+class Pattern:
+    """What one filament lays in a layer. laid: its lines; seconds: they take; volume: mm³."""
+
+    laid: Laid
+    seconds: float
+    volume: float
+
+
+@dataclass(frozen=True)
+class Part:
+    """A pattern in a layer: the number of the filament's body, and of the pattern."""
+
+    body: int
+    pattern: int
+
+
+@dataclass(frozen=True)
+class Layer:
+    """top: its upper side; thickness: both mm. parts: in the order in which they are laid. seconds: without changes."""
+
+    top: float
+    thickness: float
+    parts: tuple[Part, ...]
+    seconds: float
+
+
+@dataclass(frozen=True, eq=False)
+class Rehearsal:
+    """patterns: lines by their number. uses: material by body. seconds: of everything, warming up and changes too."""
+
+    slices: Slices
+    patterns: tuple[Pattern, ...]
+    layers: tuple[Layer, ...]
+    changes: tuple[Change, ...]
+    uses: tuple[Use, ...]
+    seconds: float
+
+
+def rehearse(
+    meshes: Sequence[Mesh],
+    spools: Sequence[Spool],
+    printer: Printer,
+    manner: Manner,
+    checkpoint: Checkpoint = lambda: None,
+) -> Rehearsal:
+    """Print closed meshes, each of its own filament, on a printer. Raises Refusal."""
+    slices = sliced(meshes, manner)
+    worker = _Worker(slices, printer, manner)
+    stacks: list[list[tuple[int, int]]] = []
+    for number in range(len(slices.tops)):
+        checkpoint()
+        stacks.append([(body, worker.pattern(body, number)) for body in range(len(meshes))])
+    stacks = [[(b, p) for b, p in stack if len(worker.patterns[p].laid.lines)] for stack in stacks]
+    orders = changes([[body for body, _ in stack] for stack in stacks], slices.tops)
+    layers = []
+    for number, (stack, order) in enumerate(zip(stacks, orders.orders, strict=True)):
+        of_body = dict(stack)
+        parts = tuple(Part(body, of_body[body]) for body in order)
+        seconds = max(printer.least_layer_time, sum(worker.patterns[part.pattern].seconds for part in parts))
+        layers.append(Layer(float(slices.tops[number]), float(slices.thickness[number]), parts, seconds))
+    volumes = np.zeros(len(meshes))
+    for layer in layers:
+        for part in layer.parts:
+            volumes[part.body] += worker.patterns[part.pattern].volume
+    purged = np.zeros(len(meshes))
+    each = printer.change.minutes * 60 if printer.change.how == "by hand" else printer.change.seconds
+    if printer.change.how == "changer":
+        for change in orders.changes:
+            purged[change.into] += printer.change.purged
+    uses = tuple(used(float(v), float(p), spool) for v, p, spool in zip(volumes, purged, spools, strict=True))
+    seconds = printer.warm_up + sum(layer.seconds for layer in layers) + each * len(orders.changes)
+    return Rehearsal(slices, tuple(worker.patterns), tuple(layers), orders.changes, uses, seconds)
+
+
+class _Worker:
+    """Works patterns out, each once."""
+
+    def __init__(self, slices: Slices, printer: Printer, manner: Manner) -> None:
+        self._slices, self._printer, self._manner = slices, printer, manner
+        self.patterns: list[Pattern] = []
+        self._known: dict[bytes, int] = {}
+        self._names: dict[int, bytes] = {}
+        self._whole: dict[int, BaseGeometry] = {}
+
+    def pattern(self, body: int, layer: int) -> int:
+        """The number of the pattern that a body has in a layer."""
+        area = self._slices.areas[body][layer]
+        over, under = list(self._near(layer, 1)), list(self._near(layer, -1))
+        first, odd = layer == 0, bool(layer % 2)
+        names = [self._name(area), *map(self._name, over), b"|", *map(self._name, under)]
+        thickness = float(self._slices.thickness[layer])
+        key = hashlib.sha256(b"".join(names) + repr((thickness, odd, first)).encode()).digest()
+        if key not in self._known:
+            self._known[key] = len(self.patterns)
+            self.patterns.append(self._made(area, over, under, thickness, odd, first))
+        return self._known[key]
+
+    def _near(self, layer: int, step: int) -> Iterator[BaseGeometry]:
+        """What is solid in the layers above (step 1) or below (step -1) that keep this one from being seen."""
+        count = self._manner.top if step > 0 else self._manner.bottom
+        for away in range(1, count + 1):
+            number = layer + step * away
+            if not 0 <= number < len(self._slices.tops):
+                yield shapely.Polygon()
+                return
+            if number not in self._whole:
+                self._whole[number] = self._slices.whole(number)
+            yield self._whole[number]
+
+    def _name(self, area: BaseGeometry) -> bytes:
+        found = self._names.get(id(area))
+        if found is None:
+            found = self._names[id(area)] = hashlib.sha256(shapely.to_wkb(area)).digest()
+        return found
+
+    def _made(
+        self,
+        area: BaseGeometry,
+        over: Sequence[BaseGeometry],
+        under: Sequence[BaseGeometry],
+        thickness: float,
+        odd: bool,
+        first: bool,
+    ) -> Pattern:
+        if area.is_empty:
+            return Pattern(Laid(_NOTHING, shapely.Polygon()), 0.0, 0.0)
+        hidden = area
+        for other in {self._name(other): other for other in (*over, *under)}.values():
+            hidden = only_areas(shapely.intersection(hidden, other))
+        skin = only_areas(shapely.difference(area, hidden))
+        brim = self._manner.brim if first else 0
+        found = laid(area, skin, self._printer.line_width, self._manner, odd, brim)
+        speeds = self._speeds(found.lines, thickness, first)
+        lines = found.lines
+        laying = line_times(lines, speeds, self._printer.acceleration, self._printer.corner_speed).sum()
+        gaps = lines.points[lines.starts[1:-1]] - lines.points[lines.starts[1:-1] - 1]
+        moving = move_times(np.hypot(*gaps.T), self._printer.speeds.travel, self._printer.acceleration).sum()
+        seconds = float(laying + moving + self._printer.retraction_time * len(lines))
+        return Pattern(found, seconds, float(lines.areas.sum() * thickness))
+
+    def _speeds(self, lines: Lines, thickness: float, first: bool) -> Floats:
+        """The speed of each line, mm/s: as its kind has it, slower where more would be molten than can be."""
+        speeds = self._printer.speeds
+        by_kind = {
+            "outer wall": speeds.outer_wall,
+            "thin wall": speeds.outer_wall,
+            "inner wall": speeds.inner_wall,
+            "skin": speeds.skin,
+            "infill": speeds.infill,
+            "brim": speeds.first_layer,
+        }
+        wanted = np.array([by_kind[kind] for kind in KINDS])[lines.kinds]
+        if first:
+            wanted = np.minimum(wanted, speeds.first_layer)
+        return np.asarray(np.minimum(wanted, self._printer.flow / (lines.widths * thickness)), np.float64)
+
+
+_NOTHING = Lines(np.zeros((0, 2)), np.zeros(1, np.int64), np.zeros(0, np.int8), np.zeros(0))
