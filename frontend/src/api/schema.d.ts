@@ -709,6 +709,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pieces/{piece_id}/rehearsal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Print the file of a revision on a simulated printer. A newer rehearsal of the piece supersedes this one. */
+        post: operations["rehearse"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pieces/{piece_id}/restore": {
         parameters: {
             query?: never;
@@ -862,6 +879,58 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/printers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every printer, the oldest first, and the presets of how to print. */
+        get: operations["printers"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/printers/{printer}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Add a printer, or change one. */
+        put: operations["putPrinter"];
+        post?: never;
+        /** Remove a printer; the last one stays. */
+        delete: operations["dropPrinter"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rehearsals/{key}/patterns/{pattern}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The lines of a pattern of a rehearsal, as JSON. */
+        get: operations["pattern"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/storage": {
         parameters: {
             query?: never;
@@ -890,6 +959,22 @@ export interface paths {
         put?: never;
         /** Empty the trash for good, or throw away what can be made again. */
         post: operations["emptyStorage"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/metrics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["metrics_metrics_get"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1064,6 +1149,19 @@ export interface components {
             thickness: number;
         };
         /**
+         * BedOut
+         * @description places: where the lower left corner of each copy lies, mm from that of the bed. seconds: it takes.
+         */
+        BedOut: {
+            /** Places */
+            places: [
+                number,
+                number
+            ][];
+            /** Seconds */
+            seconds: number;
+        };
+        /**
          * BedsOut
          * @description Beds, the first first, with what lies on each.
          */
@@ -1110,6 +1208,46 @@ export interface components {
             triangles: number;
             /** Volume */
             volume: number;
+        };
+        /**
+         * BodyOut
+         * @description What one filament comes to. volume, purged: mm³. enough: whether the spool holds it, where it was weighed.
+         */
+        BodyOut: {
+            /** Colour */
+            colour: string;
+            /** Enough */
+            enough: boolean | null;
+            /** Grams */
+            grams: number;
+            /** Material */
+            material: string;
+            /** Metres */
+            metres: number;
+            /** Name */
+            name: string;
+            /** Price */
+            price: number;
+            /** Purged */
+            purged: number;
+            /** Volume */
+            volume: number;
+        };
+        /**
+         * ByHand
+         * @description Filament is changed by the maker. minutes: what a change takes.
+         */
+        ByHand: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            how: "by hand";
+            /**
+             * Minutes
+             * @default 3
+             */
+            minutes?: number;
         };
         /**
          * CabinetOut
@@ -1180,6 +1318,48 @@ export interface components {
             id: string;
             /** Nodes */
             nodes: number[];
+        };
+        /**
+         * ChangeOut
+         * @description layer: from 1; z: where it begins, mm. words: the change as one says it.
+         */
+        ChangeOut: {
+            /** Into */
+            into: number;
+            /** Layer */
+            layer: number;
+            /** Out */
+            out: number;
+            /** Words */
+            words: string;
+            /** Z */
+            z: number;
+        };
+        /**
+         * Changer
+         * @description Filament is changed by the printer. seconds and purged mm³ are of one change.
+         */
+        Changer: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            how: "changer";
+            /**
+             * Purged
+             * @default 140
+             */
+            purged?: number;
+            /**
+             * Seconds
+             * @default 60
+             */
+            seconds?: number;
+            /**
+             * Slots
+             * @default 4
+             */
+            slots?: number;
         };
         /**
          * ChooseAttempt
@@ -1589,33 +1769,48 @@ export interface components {
              * @default [
              *       {
              *         "colour": "#2e3a4d",
+             *         "density": 1.24,
+             *         "diameter": 1.75,
              *         "id": "night",
              *         "material": "PLA",
-             *         "name": "Night"
+             *         "name": "Night",
+             *         "price": 22
              *       },
              *       {
              *         "colour": "#efe3c8",
+             *         "density": 1.24,
+             *         "diameter": 1.75,
              *         "id": "cream",
              *         "material": "PLA",
-             *         "name": "Cream"
+             *         "name": "Cream",
+             *         "price": 22
              *       },
              *       {
              *         "colour": "#b9c24a",
+             *         "density": 1.24,
+             *         "diameter": 1.75,
              *         "id": "moss",
              *         "material": "PLA",
-             *         "name": "Moss"
+             *         "name": "Moss",
+             *         "price": 22
              *       },
              *       {
              *         "colour": "#3f6b3a",
+             *         "density": 1.24,
+             *         "diameter": 1.75,
              *         "id": "leaf",
              *         "material": "PLA",
-             *         "name": "Leaf"
+             *         "name": "Leaf",
+             *         "price": 22
              *       },
              *       {
              *         "colour": "#c26a4a",
+             *         "density": 1.24,
+             *         "diameter": 1.75,
              *         "id": "clay",
              *         "material": "PLA",
-             *         "name": "Clay"
+             *         "name": "Clay",
+             *         "price": 22
              *       }
              *     ]
              */
@@ -1642,6 +1837,24 @@ export interface components {
              * @default []
              */
             pictures: components["schemas"]["PlacedPicture-Output"][];
+            /**
+             * @default {
+             *       "copies": 1,
+             *       "manner": {
+             *         "bottom": 4,
+             *         "brim": 0,
+             *         "first_layer": 0.2,
+             *         "infill": 0.2,
+             *         "layer": 0.2,
+             *         "pattern": "lines",
+             *         "thinnest": 0.6,
+             *         "top": 4,
+             *         "walls": 2
+             *       },
+             *       "printer": "plain"
+             *     }
+             */
+            printing: components["schemas"]["Printing"];
             /**
              * Regions
              * @default []
@@ -1720,6 +1933,8 @@ export interface components {
              * @default null
              */
             pictures?: components["schemas"]["PlacedPicture-Output"][];
+            /** @default null */
+            printing?: components["schemas"]["Printing"];
             /**
              * Regions
              * @default null
@@ -1775,14 +1990,14 @@ export interface components {
              */
             changes_only?: boolean;
             /** Edit */
-            edit: components["schemas"]["PutPicture"] | components["schemas"]["PlacePicture"] | components["schemas"]["MarkPicture"] | components["schemas"]["OrderPicture"] | components["schemas"]["DropPicture"] | components["schemas"]["SetScale"] | components["schemas"]["MoveSheet"] | components["schemas"]["SetSource"] | components["schemas"]["SetCare"] | components["schemas"]["SwitchCare"] | components["schemas"]["SetTrace"] | components["schemas"]["SetTracing"] | components["schemas"]["AddArea"] | components["schemas"]["SetArea"] | components["schemas"]["DropArea"] | components["schemas"]["KeepAttempt"] | components["schemas"]["ChooseAttempt"] | components["schemas"]["DropAttempt"] | components["schemas"]["SetPen"] | components["schemas"]["DropPen"] | components["schemas"]["PutDrawn-Input"] | components["schemas"]["MarkDrawn"] | components["schemas"]["OrderDrawn"] | components["schemas"]["SetSymmetry"] | components["schemas"]["Reshape"] | components["schemas"]["SetBase-Input"] | components["schemas"]["SetRegions-Input"] | components["schemas"]["SetDefaults"] | components["schemas"]["SetForm-Input"] | components["schemas"]["SetFilament"] | components["schemas"]["DropFilament"] | components["schemas"]["SetUnits"] | components["schemas"]["Combine"] | components["schemas"]["Offset-Input"] | components["schemas"]["Thicken-Input"] | components["schemas"]["Widen"] | components["schemas"]["Tie-Input"] | components["schemas"]["Retie"] | components["schemas"]["Pour"] | components["schemas"]["MoveNodes"] | components["schemas"]["MoveHandle"] | components["schemas"]["InsertNode"] | components["schemas"]["ChangeNodes"] | components["schemas"]["Ease"] | components["schemas"]["Stretch"] | components["schemas"]["Simplify"] | components["schemas"]["Trim"] | components["schemas"]["Split"] | components["schemas"]["JoinLines"] | components["schemas"]["Transform"] | components["schemas"]["FitInside"] | components["schemas"]["Centre"] | components["schemas"]["SetSize"] | components["schemas"]["MakePlain"] | components["schemas"]["KeepOutlines"] | components["schemas"]["Remove"] | components["schemas"]["Lift"] | components["schemas"]["Align"] | components["schemas"]["Loop"] | components["schemas"]["Replace"] | components["schemas"]["SetWords"];
+            edit: components["schemas"]["PutPicture"] | components["schemas"]["PlacePicture"] | components["schemas"]["MarkPicture"] | components["schemas"]["OrderPicture"] | components["schemas"]["DropPicture"] | components["schemas"]["SetScale"] | components["schemas"]["MoveSheet"] | components["schemas"]["SetSource"] | components["schemas"]["SetCare"] | components["schemas"]["SwitchCare"] | components["schemas"]["SetTrace"] | components["schemas"]["SetTracing"] | components["schemas"]["AddArea"] | components["schemas"]["SetArea"] | components["schemas"]["DropArea"] | components["schemas"]["KeepAttempt"] | components["schemas"]["ChooseAttempt"] | components["schemas"]["DropAttempt"] | components["schemas"]["SetPen"] | components["schemas"]["DropPen"] | components["schemas"]["PutDrawn-Input"] | components["schemas"]["MarkDrawn"] | components["schemas"]["OrderDrawn"] | components["schemas"]["SetSymmetry"] | components["schemas"]["Reshape"] | components["schemas"]["SetBase-Input"] | components["schemas"]["SetRegions-Input"] | components["schemas"]["SetDefaults"] | components["schemas"]["SetForm-Input"] | components["schemas"]["SetFilament"] | components["schemas"]["SetPrinting"] | components["schemas"]["DropFilament"] | components["schemas"]["SetUnits"] | components["schemas"]["Combine"] | components["schemas"]["Offset-Input"] | components["schemas"]["Thicken-Input"] | components["schemas"]["Widen"] | components["schemas"]["Tie-Input"] | components["schemas"]["Retie"] | components["schemas"]["Pour"] | components["schemas"]["MoveNodes"] | components["schemas"]["MoveHandle"] | components["schemas"]["InsertNode"] | components["schemas"]["ChangeNodes"] | components["schemas"]["Ease"] | components["schemas"]["Stretch"] | components["schemas"]["Simplify"] | components["schemas"]["Trim"] | components["schemas"]["Split"] | components["schemas"]["JoinLines"] | components["schemas"]["Transform"] | components["schemas"]["FitInside"] | components["schemas"]["Centre"] | components["schemas"]["SetSize"] | components["schemas"]["MakePlain"] | components["schemas"]["KeepOutlines"] | components["schemas"]["Remove"] | components["schemas"]["Lift"] | components["schemas"]["Align"] | components["schemas"]["Loop"] | components["schemas"]["Replace"] | components["schemas"]["SetWords"];
             /** Revision */
             revision: number;
             /**
              * Waiting
              * @default []
              */
-            waiting?: (components["schemas"]["PutPicture"] | components["schemas"]["PlacePicture"] | components["schemas"]["MarkPicture"] | components["schemas"]["OrderPicture"] | components["schemas"]["DropPicture"] | components["schemas"]["SetScale"] | components["schemas"]["MoveSheet"] | components["schemas"]["SetSource"] | components["schemas"]["SetCare"] | components["schemas"]["SwitchCare"] | components["schemas"]["SetTrace"] | components["schemas"]["SetTracing"] | components["schemas"]["AddArea"] | components["schemas"]["SetArea"] | components["schemas"]["DropArea"] | components["schemas"]["KeepAttempt"] | components["schemas"]["ChooseAttempt"] | components["schemas"]["DropAttempt"] | components["schemas"]["SetPen"] | components["schemas"]["DropPen"] | components["schemas"]["PutDrawn-Input"] | components["schemas"]["MarkDrawn"] | components["schemas"]["OrderDrawn"] | components["schemas"]["SetSymmetry"] | components["schemas"]["Reshape"] | components["schemas"]["SetBase-Input"] | components["schemas"]["SetRegions-Input"] | components["schemas"]["SetDefaults"] | components["schemas"]["SetForm-Input"] | components["schemas"]["SetFilament"] | components["schemas"]["DropFilament"] | components["schemas"]["SetUnits"] | components["schemas"]["Combine"] | components["schemas"]["Offset-Input"] | components["schemas"]["Thicken-Input"] | components["schemas"]["Widen"] | components["schemas"]["Tie-Input"] | components["schemas"]["Retie"] | components["schemas"]["Pour"] | components["schemas"]["MoveNodes"] | components["schemas"]["MoveHandle"] | components["schemas"]["InsertNode"] | components["schemas"]["ChangeNodes"] | components["schemas"]["Ease"] | components["schemas"]["Stretch"] | components["schemas"]["Simplify"] | components["schemas"]["Trim"] | components["schemas"]["Split"] | components["schemas"]["JoinLines"] | components["schemas"]["Transform"] | components["schemas"]["FitInside"] | components["schemas"]["Centre"] | components["schemas"]["SetSize"] | components["schemas"]["MakePlain"] | components["schemas"]["KeepOutlines"] | components["schemas"]["Remove"] | components["schemas"]["Lift"] | components["schemas"]["Align"] | components["schemas"]["Loop"] | components["schemas"]["Replace"] | components["schemas"]["SetWords"])[];
+            waiting?: (components["schemas"]["PutPicture"] | components["schemas"]["PlacePicture"] | components["schemas"]["MarkPicture"] | components["schemas"]["OrderPicture"] | components["schemas"]["DropPicture"] | components["schemas"]["SetScale"] | components["schemas"]["MoveSheet"] | components["schemas"]["SetSource"] | components["schemas"]["SetCare"] | components["schemas"]["SwitchCare"] | components["schemas"]["SetTrace"] | components["schemas"]["SetTracing"] | components["schemas"]["AddArea"] | components["schemas"]["SetArea"] | components["schemas"]["DropArea"] | components["schemas"]["KeepAttempt"] | components["schemas"]["ChooseAttempt"] | components["schemas"]["DropAttempt"] | components["schemas"]["SetPen"] | components["schemas"]["DropPen"] | components["schemas"]["PutDrawn-Input"] | components["schemas"]["MarkDrawn"] | components["schemas"]["OrderDrawn"] | components["schemas"]["SetSymmetry"] | components["schemas"]["Reshape"] | components["schemas"]["SetBase-Input"] | components["schemas"]["SetRegions-Input"] | components["schemas"]["SetDefaults"] | components["schemas"]["SetForm-Input"] | components["schemas"]["SetFilament"] | components["schemas"]["SetPrinting"] | components["schemas"]["DropFilament"] | components["schemas"]["SetUnits"] | components["schemas"]["Combine"] | components["schemas"]["Offset-Input"] | components["schemas"]["Thicken-Input"] | components["schemas"]["Widen"] | components["schemas"]["Tie-Input"] | components["schemas"]["Retie"] | components["schemas"]["Pour"] | components["schemas"]["MoveNodes"] | components["schemas"]["MoveHandle"] | components["schemas"]["InsertNode"] | components["schemas"]["ChangeNodes"] | components["schemas"]["Ease"] | components["schemas"]["Stretch"] | components["schemas"]["Simplify"] | components["schemas"]["Trim"] | components["schemas"]["Split"] | components["schemas"]["JoinLines"] | components["schemas"]["Transform"] | components["schemas"]["FitInside"] | components["schemas"]["Centre"] | components["schemas"]["SetSize"] | components["schemas"]["MakePlain"] | components["schemas"]["KeepOutlines"] | components["schemas"]["Remove"] | components["schemas"]["Lift"] | components["schemas"]["Align"] | components["schemas"]["Loop"] | components["schemas"]["Replace"] | components["schemas"]["SetWords"])[];
         };
         /**
          * DrawingForm
@@ -2451,7 +2666,7 @@ export interface components {
              */
             changes_only?: boolean;
             /** Edit */
-            edit: components["schemas"]["PutPicture"] | components["schemas"]["PlacePicture"] | components["schemas"]["MarkPicture"] | components["schemas"]["OrderPicture"] | components["schemas"]["DropPicture"] | components["schemas"]["SetScale"] | components["schemas"]["MoveSheet"] | components["schemas"]["SetSource"] | components["schemas"]["SetCare"] | components["schemas"]["SwitchCare"] | components["schemas"]["SetTrace"] | components["schemas"]["SetTracing"] | components["schemas"]["AddArea"] | components["schemas"]["SetArea"] | components["schemas"]["DropArea"] | components["schemas"]["KeepAttempt"] | components["schemas"]["ChooseAttempt"] | components["schemas"]["DropAttempt"] | components["schemas"]["SetPen"] | components["schemas"]["DropPen"] | components["schemas"]["PutDrawn-Input"] | components["schemas"]["MarkDrawn"] | components["schemas"]["OrderDrawn"] | components["schemas"]["SetSymmetry"] | components["schemas"]["Reshape"] | components["schemas"]["SetBase-Input"] | components["schemas"]["SetRegions-Input"] | components["schemas"]["SetDefaults"] | components["schemas"]["SetForm-Input"] | components["schemas"]["SetFilament"] | components["schemas"]["DropFilament"] | components["schemas"]["SetUnits"] | components["schemas"]["Combine"] | components["schemas"]["Offset-Input"] | components["schemas"]["Thicken-Input"] | components["schemas"]["Widen"] | components["schemas"]["Tie-Input"] | components["schemas"]["Retie"] | components["schemas"]["Pour"] | components["schemas"]["MoveNodes"] | components["schemas"]["MoveHandle"] | components["schemas"]["InsertNode"] | components["schemas"]["ChangeNodes"] | components["schemas"]["Ease"] | components["schemas"]["Stretch"] | components["schemas"]["Simplify"] | components["schemas"]["Trim"] | components["schemas"]["Split"] | components["schemas"]["JoinLines"] | components["schemas"]["Transform"] | components["schemas"]["FitInside"] | components["schemas"]["Centre"] | components["schemas"]["SetSize"] | components["schemas"]["MakePlain"] | components["schemas"]["KeepOutlines"] | components["schemas"]["Remove"] | components["schemas"]["Lift"] | components["schemas"]["Align"] | components["schemas"]["Loop"] | components["schemas"]["Replace"] | components["schemas"]["SetWords"];
+            edit: components["schemas"]["PutPicture"] | components["schemas"]["PlacePicture"] | components["schemas"]["MarkPicture"] | components["schemas"]["OrderPicture"] | components["schemas"]["DropPicture"] | components["schemas"]["SetScale"] | components["schemas"]["MoveSheet"] | components["schemas"]["SetSource"] | components["schemas"]["SetCare"] | components["schemas"]["SwitchCare"] | components["schemas"]["SetTrace"] | components["schemas"]["SetTracing"] | components["schemas"]["AddArea"] | components["schemas"]["SetArea"] | components["schemas"]["DropArea"] | components["schemas"]["KeepAttempt"] | components["schemas"]["ChooseAttempt"] | components["schemas"]["DropAttempt"] | components["schemas"]["SetPen"] | components["schemas"]["DropPen"] | components["schemas"]["PutDrawn-Input"] | components["schemas"]["MarkDrawn"] | components["schemas"]["OrderDrawn"] | components["schemas"]["SetSymmetry"] | components["schemas"]["Reshape"] | components["schemas"]["SetBase-Input"] | components["schemas"]["SetRegions-Input"] | components["schemas"]["SetDefaults"] | components["schemas"]["SetForm-Input"] | components["schemas"]["SetFilament"] | components["schemas"]["SetPrinting"] | components["schemas"]["DropFilament"] | components["schemas"]["SetUnits"] | components["schemas"]["Combine"] | components["schemas"]["Offset-Input"] | components["schemas"]["Thicken-Input"] | components["schemas"]["Widen"] | components["schemas"]["Tie-Input"] | components["schemas"]["Retie"] | components["schemas"]["Pour"] | components["schemas"]["MoveNodes"] | components["schemas"]["MoveHandle"] | components["schemas"]["InsertNode"] | components["schemas"]["ChangeNodes"] | components["schemas"]["Ease"] | components["schemas"]["Stretch"] | components["schemas"]["Simplify"] | components["schemas"]["Trim"] | components["schemas"]["Split"] | components["schemas"]["JoinLines"] | components["schemas"]["Transform"] | components["schemas"]["FitInside"] | components["schemas"]["Centre"] | components["schemas"]["SetSize"] | components["schemas"]["MakePlain"] | components["schemas"]["KeepOutlines"] | components["schemas"]["Remove"] | components["schemas"]["Lift"] | components["schemas"]["Align"] | components["schemas"]["Loop"] | components["schemas"]["Replace"] | components["schemas"]["SetWords"];
             /** Revision */
             revision: number;
         };
@@ -2495,10 +2710,23 @@ export interface components {
              */
             off: boolean;
         };
-        /** Filament */
+        /**
+         * Filament
+         * @description density: g/cm³; diameter: mm; price: of a kg, in the maker's money.
+         */
         Filament: {
             /** Colour */
             colour: string;
+            /**
+             * Density
+             * @default 1.24
+             */
+            density: number;
+            /**
+             * Diameter
+             * @default 1.75
+             */
+            diameter: number;
             /** Id */
             id: string;
             /**
@@ -2508,11 +2736,16 @@ export interface components {
             material: string;
             /** Name */
             name: string;
+            /**
+             * Price
+             * @default 22
+             */
+            price: number;
         };
         /** FilamentList */
         FilamentList: {
             /** Filaments */
-            filaments: components["schemas"]["Filament"][];
+            filaments: components["schemas"]["ShelfFilament"][];
         };
         /**
          * FileWeight
@@ -3345,6 +3578,20 @@ export interface components {
             spacing?: number;
         };
         /**
+         * LayerOut
+         * @description top, thickness: mm. seconds: without changes of filament. parts: in the order in which they are laid.
+         */
+        LayerOut: {
+            /** Parts */
+            parts: components["schemas"]["PartOut"][];
+            /** Seconds */
+            seconds: number;
+            /** Thickness */
+            thickness: number;
+            /** Top */
+            top: number;
+        };
+        /**
          * LeakOut
          * @description The gap through which a pour would run on: its ends, mm on the sheet, and its width, mm; none where it holds.
          *
@@ -3832,6 +4079,62 @@ export interface components {
             do: "make-plain";
             /** Picked */
             picked: string[];
+        };
+        /**
+         * Manner
+         * @description How it is printed.
+         *
+         *     walls: loops round every area. bottom, top: whole layers below and above what is open. infill: how much of the
+         *     inside is filled. brim: loops round the first layer. thinnest: a wall narrower than this share of a line is not
+         *     printed.
+         */
+        Manner: {
+            /**
+             * Bottom
+             * @default 4
+             */
+            bottom?: number;
+            /**
+             * Brim
+             * @default 0
+             */
+            brim?: number;
+            /**
+             * First Layer
+             * @default 0.2
+             */
+            first_layer?: number;
+            /**
+             * Infill
+             * @default 0.2
+             */
+            infill?: number;
+            /**
+             * Layer
+             * @default 0.2
+             */
+            layer?: number;
+            /**
+             * Pattern
+             * @default lines
+             * @enum {string}
+             */
+            pattern?: "lines" | "grid" | "concentric";
+            /**
+             * Thinnest
+             * @default 0.6
+             */
+            thinnest?: number;
+            /**
+             * Top
+             * @default 4
+             */
+            top?: number;
+            /**
+             * Walls
+             * @default 2
+             */
+            walls?: number;
         };
         /** ManyNames */
         ManyNames: {
@@ -4519,6 +4822,16 @@ export interface components {
             url: string;
         };
         /**
+         * PartOut
+         * @description A pattern (by its number) that a body lays in a layer.
+         */
+        PartOut: {
+            /** Body */
+            body: number;
+            /** Pattern */
+            pattern: number;
+        };
+        /**
          * PenLine
          * @description What the pen drew over the picture: where it was set, mm on the sheet.
          */
@@ -5127,14 +5440,168 @@ export interface components {
              */
             coarse?: boolean;
             /** Edit */
-            edit: components["schemas"]["PutPicture"] | components["schemas"]["PlacePicture"] | components["schemas"]["MarkPicture"] | components["schemas"]["OrderPicture"] | components["schemas"]["DropPicture"] | components["schemas"]["SetScale"] | components["schemas"]["MoveSheet"] | components["schemas"]["SetSource"] | components["schemas"]["SetCare"] | components["schemas"]["SwitchCare"] | components["schemas"]["SetTrace"] | components["schemas"]["SetTracing"] | components["schemas"]["AddArea"] | components["schemas"]["SetArea"] | components["schemas"]["DropArea"] | components["schemas"]["KeepAttempt"] | components["schemas"]["ChooseAttempt"] | components["schemas"]["DropAttempt"] | components["schemas"]["SetPen"] | components["schemas"]["DropPen"] | components["schemas"]["PutDrawn-Input"] | components["schemas"]["MarkDrawn"] | components["schemas"]["OrderDrawn"] | components["schemas"]["SetSymmetry"] | components["schemas"]["Reshape"] | components["schemas"]["SetBase-Input"] | components["schemas"]["SetRegions-Input"] | components["schemas"]["SetDefaults"] | components["schemas"]["SetForm-Input"] | components["schemas"]["SetFilament"] | components["schemas"]["DropFilament"] | components["schemas"]["SetUnits"] | components["schemas"]["Combine"] | components["schemas"]["Offset-Input"] | components["schemas"]["Thicken-Input"] | components["schemas"]["Widen"] | components["schemas"]["Tie-Input"] | components["schemas"]["Retie"] | components["schemas"]["Pour"] | components["schemas"]["MoveNodes"] | components["schemas"]["MoveHandle"] | components["schemas"]["InsertNode"] | components["schemas"]["ChangeNodes"] | components["schemas"]["Ease"] | components["schemas"]["Stretch"] | components["schemas"]["Simplify"] | components["schemas"]["Trim"] | components["schemas"]["Split"] | components["schemas"]["JoinLines"] | components["schemas"]["Transform"] | components["schemas"]["FitInside"] | components["schemas"]["Centre"] | components["schemas"]["SetSize"] | components["schemas"]["MakePlain"] | components["schemas"]["KeepOutlines"] | components["schemas"]["Remove"] | components["schemas"]["Lift"] | components["schemas"]["Align"] | components["schemas"]["Loop"] | components["schemas"]["Replace"] | components["schemas"]["SetWords"];
+            edit: components["schemas"]["PutPicture"] | components["schemas"]["PlacePicture"] | components["schemas"]["MarkPicture"] | components["schemas"]["OrderPicture"] | components["schemas"]["DropPicture"] | components["schemas"]["SetScale"] | components["schemas"]["MoveSheet"] | components["schemas"]["SetSource"] | components["schemas"]["SetCare"] | components["schemas"]["SwitchCare"] | components["schemas"]["SetTrace"] | components["schemas"]["SetTracing"] | components["schemas"]["AddArea"] | components["schemas"]["SetArea"] | components["schemas"]["DropArea"] | components["schemas"]["KeepAttempt"] | components["schemas"]["ChooseAttempt"] | components["schemas"]["DropAttempt"] | components["schemas"]["SetPen"] | components["schemas"]["DropPen"] | components["schemas"]["PutDrawn-Input"] | components["schemas"]["MarkDrawn"] | components["schemas"]["OrderDrawn"] | components["schemas"]["SetSymmetry"] | components["schemas"]["Reshape"] | components["schemas"]["SetBase-Input"] | components["schemas"]["SetRegions-Input"] | components["schemas"]["SetDefaults"] | components["schemas"]["SetForm-Input"] | components["schemas"]["SetFilament"] | components["schemas"]["SetPrinting"] | components["schemas"]["DropFilament"] | components["schemas"]["SetUnits"] | components["schemas"]["Combine"] | components["schemas"]["Offset-Input"] | components["schemas"]["Thicken-Input"] | components["schemas"]["Widen"] | components["schemas"]["Tie-Input"] | components["schemas"]["Retie"] | components["schemas"]["Pour"] | components["schemas"]["MoveNodes"] | components["schemas"]["MoveHandle"] | components["schemas"]["InsertNode"] | components["schemas"]["ChangeNodes"] | components["schemas"]["Ease"] | components["schemas"]["Stretch"] | components["schemas"]["Simplify"] | components["schemas"]["Trim"] | components["schemas"]["Split"] | components["schemas"]["JoinLines"] | components["schemas"]["Transform"] | components["schemas"]["FitInside"] | components["schemas"]["Centre"] | components["schemas"]["SetSize"] | components["schemas"]["MakePlain"] | components["schemas"]["KeepOutlines"] | components["schemas"]["Remove"] | components["schemas"]["Lift"] | components["schemas"]["Align"] | components["schemas"]["Loop"] | components["schemas"]["Replace"] | components["schemas"]["SetWords"];
             /** Revision */
             revision: number;
             /**
              * Waiting
              * @default []
              */
-            waiting?: (components["schemas"]["PutPicture"] | components["schemas"]["PlacePicture"] | components["schemas"]["MarkPicture"] | components["schemas"]["OrderPicture"] | components["schemas"]["DropPicture"] | components["schemas"]["SetScale"] | components["schemas"]["MoveSheet"] | components["schemas"]["SetSource"] | components["schemas"]["SetCare"] | components["schemas"]["SwitchCare"] | components["schemas"]["SetTrace"] | components["schemas"]["SetTracing"] | components["schemas"]["AddArea"] | components["schemas"]["SetArea"] | components["schemas"]["DropArea"] | components["schemas"]["KeepAttempt"] | components["schemas"]["ChooseAttempt"] | components["schemas"]["DropAttempt"] | components["schemas"]["SetPen"] | components["schemas"]["DropPen"] | components["schemas"]["PutDrawn-Input"] | components["schemas"]["MarkDrawn"] | components["schemas"]["OrderDrawn"] | components["schemas"]["SetSymmetry"] | components["schemas"]["Reshape"] | components["schemas"]["SetBase-Input"] | components["schemas"]["SetRegions-Input"] | components["schemas"]["SetDefaults"] | components["schemas"]["SetForm-Input"] | components["schemas"]["SetFilament"] | components["schemas"]["DropFilament"] | components["schemas"]["SetUnits"] | components["schemas"]["Combine"] | components["schemas"]["Offset-Input"] | components["schemas"]["Thicken-Input"] | components["schemas"]["Widen"] | components["schemas"]["Tie-Input"] | components["schemas"]["Retie"] | components["schemas"]["Pour"] | components["schemas"]["MoveNodes"] | components["schemas"]["MoveHandle"] | components["schemas"]["InsertNode"] | components["schemas"]["ChangeNodes"] | components["schemas"]["Ease"] | components["schemas"]["Stretch"] | components["schemas"]["Simplify"] | components["schemas"]["Trim"] | components["schemas"]["Split"] | components["schemas"]["JoinLines"] | components["schemas"]["Transform"] | components["schemas"]["FitInside"] | components["schemas"]["Centre"] | components["schemas"]["SetSize"] | components["schemas"]["MakePlain"] | components["schemas"]["KeepOutlines"] | components["schemas"]["Remove"] | components["schemas"]["Lift"] | components["schemas"]["Align"] | components["schemas"]["Loop"] | components["schemas"]["Replace"] | components["schemas"]["SetWords"])[];
+            waiting?: (components["schemas"]["PutPicture"] | components["schemas"]["PlacePicture"] | components["schemas"]["MarkPicture"] | components["schemas"]["OrderPicture"] | components["schemas"]["DropPicture"] | components["schemas"]["SetScale"] | components["schemas"]["MoveSheet"] | components["schemas"]["SetSource"] | components["schemas"]["SetCare"] | components["schemas"]["SwitchCare"] | components["schemas"]["SetTrace"] | components["schemas"]["SetTracing"] | components["schemas"]["AddArea"] | components["schemas"]["SetArea"] | components["schemas"]["DropArea"] | components["schemas"]["KeepAttempt"] | components["schemas"]["ChooseAttempt"] | components["schemas"]["DropAttempt"] | components["schemas"]["SetPen"] | components["schemas"]["DropPen"] | components["schemas"]["PutDrawn-Input"] | components["schemas"]["MarkDrawn"] | components["schemas"]["OrderDrawn"] | components["schemas"]["SetSymmetry"] | components["schemas"]["Reshape"] | components["schemas"]["SetBase-Input"] | components["schemas"]["SetRegions-Input"] | components["schemas"]["SetDefaults"] | components["schemas"]["SetForm-Input"] | components["schemas"]["SetFilament"] | components["schemas"]["SetPrinting"] | components["schemas"]["DropFilament"] | components["schemas"]["SetUnits"] | components["schemas"]["Combine"] | components["schemas"]["Offset-Input"] | components["schemas"]["Thicken-Input"] | components["schemas"]["Widen"] | components["schemas"]["Tie-Input"] | components["schemas"]["Retie"] | components["schemas"]["Pour"] | components["schemas"]["MoveNodes"] | components["schemas"]["MoveHandle"] | components["schemas"]["InsertNode"] | components["schemas"]["ChangeNodes"] | components["schemas"]["Ease"] | components["schemas"]["Stretch"] | components["schemas"]["Simplify"] | components["schemas"]["Trim"] | components["schemas"]["Split"] | components["schemas"]["JoinLines"] | components["schemas"]["Transform"] | components["schemas"]["FitInside"] | components["schemas"]["Centre"] | components["schemas"]["SetSize"] | components["schemas"]["MakePlain"] | components["schemas"]["KeepOutlines"] | components["schemas"]["Remove"] | components["schemas"]["Lift"] | components["schemas"]["Align"] | components["schemas"]["Loop"] | components["schemas"]["Replace"] | components["schemas"]["SetWords"])[];
+        };
+        /**
+         * Printer
+         * @description One printer.
+         *
+         *     bed: its shape; width is the diameter of a round one. line: width of a laid line, else SPREAD × the nozzle.
+         *     flow: the most that can be molten, mm³/s. corner_speed: how fast it goes round a right angle. retraction: how far
+         *     the filament is drawn back (mm) before a move that lays nothing, and how long that takes there and back (s).
+         */
+        Printer: {
+            /**
+             * Acceleration
+             * @default 2000
+             */
+            acceleration?: number;
+            /**
+             * Bed
+             * @default rectangle
+             * @enum {string}
+             */
+            bed?: "rectangle" | "round";
+            /**
+             * Change
+             * @default {
+             *       "how": "by hand",
+             *       "minutes": 3
+             *     }
+             */
+            change?: components["schemas"]["ByHand"] | components["schemas"]["Changer"];
+            /**
+             * Corner Speed
+             * @default 8
+             */
+            corner_speed?: number;
+            /**
+             * Depth
+             * @default 220
+             */
+            depth?: number;
+            /**
+             * Flow
+             * @default 12
+             */
+            flow?: number;
+            /**
+             * Height
+             * @default 250
+             */
+            height?: number;
+            /**
+             * Id
+             * @default plain
+             */
+            id?: string;
+            /**
+             * Least Layer Time
+             * @default 6
+             */
+            least_layer_time?: number;
+            /**
+             * Line
+             * @default null
+             */
+            line?: number | null;
+            /**
+             * Name
+             * @default Bench printer
+             */
+            name?: string;
+            /**
+             * Nozzle
+             * @default 0.4
+             */
+            nozzle?: number;
+            /**
+             * Retraction
+             * @default 0.8
+             */
+            retraction?: number;
+            /**
+             * Retraction Time
+             * @default 0.05
+             */
+            retraction_time?: number;
+            /**
+             * @default {
+             *       "first_layer": 30,
+             *       "infill": 120,
+             *       "inner_wall": 90,
+             *       "outer_wall": 60,
+             *       "skin": 90,
+             *       "travel": 180
+             *     }
+             */
+            speeds?: components["schemas"]["Speeds"];
+            /**
+             * Thickest Layer
+             * @default 0.3
+             */
+            thickest_layer?: number;
+            /**
+             * Thinnest Layer
+             * @default 0.08
+             */
+            thinnest_layer?: number;
+            /**
+             * Warm Up
+             * @default 180
+             */
+            warm_up?: number;
+            /**
+             * Width
+             * @default 220
+             */
+            width?: number;
+        };
+        /** PrinterList */
+        PrinterList: {
+            /** Presets */
+            presets: {
+                [key: string]: components["schemas"]["Manner"];
+            };
+            /** Printers */
+            printers: components["schemas"]["Printer"][];
+        };
+        /**
+         * Printing
+         * @description printer: the name of one on the shelf. manner: how it is printed; its layer is the piece's. copies: how many.
+         */
+        Printing: {
+            /**
+             * Copies
+             * @default 1
+             */
+            copies: number;
+            /**
+             * @default {
+             *       "bottom": 4,
+             *       "brim": 0,
+             *       "first_layer": 0.2,
+             *       "infill": 0.2,
+             *       "layer": 0.2,
+             *       "pattern": "lines",
+             *       "thinnest": 0.6,
+             *       "top": 4,
+             *       "walls": 2
+             *     }
+             */
+            manner: components["schemas"]["Manner"];
+            /**
+             * Printer
+             * @default plain
+             */
+            printer: string;
         };
         /**
          * Problem
@@ -5195,10 +5662,23 @@ export interface components {
             /** Things */
             things: (components["schemas"]["DrawnPath-Output"] | components["schemas"]["DrawnLine-Output"] | components["schemas"]["DrawnShape-Output"] | components["schemas"]["Lettering-Output"])[];
         };
-        /** PutFilament */
+        /**
+         * PutFilament
+         * @description weighed: g left on the spool, where it was weighed.
+         */
         PutFilament: {
             /** Colour */
             colour: string;
+            /**
+             * Density
+             * @default 1.24
+             */
+            density?: number;
+            /**
+             * Diameter
+             * @default 1.75
+             */
+            diameter?: number;
             /**
              * Material
              * @default PLA
@@ -5206,6 +5686,16 @@ export interface components {
             material?: string;
             /** Name */
             name: string;
+            /**
+             * Price
+             * @default 22
+             */
+            price?: number;
+            /**
+             * Weighed
+             * @default null
+             */
+            weighed?: number | null;
         };
         /**
          * PutPicture
@@ -5290,6 +5780,86 @@ export interface components {
              * @default null
              */
             name: string | null;
+        };
+        /**
+         * RehearsalOut
+         * @description key: by which the lines of its patterns are fetched. printer: the one that it was made for.
+         */
+        RehearsalOut: {
+            /** Key */
+            key: string;
+            manner: components["schemas"]["Manner"];
+            printer: components["schemas"]["Printer"];
+            report: components["schemas"]["RehearsalReport"];
+        };
+        /**
+         * RehearsalReport
+         * @description size: of the box, mm; corner: its lower left one in the file. seconds, grams, metres, price: of everything. patterns: how many there are.
+         */
+        RehearsalReport: {
+            /** Beds */
+            beds: components["schemas"]["BedOut"][];
+            /** Bodies */
+            bodies: components["schemas"]["BodyOut"][];
+            /** Changes */
+            changes: components["schemas"]["ChangeOut"][];
+            /** Corner */
+            corner: [
+                number,
+                number
+            ];
+            /** Grams */
+            grams: number;
+            /**
+             * Kinds
+             * @default [
+             *       "outer wall",
+             *       "inner wall",
+             *       "thin wall",
+             *       "skin",
+             *       "infill",
+             *       "brim"
+             *     ]
+             */
+            kinds?: string[];
+            /** Layers */
+            layers: components["schemas"]["LayerOut"][];
+            /** Metres */
+            metres: number;
+            /** Patterns */
+            patterns: number;
+            /** Price */
+            price: number;
+            /** Seconds */
+            seconds: number;
+            /** Size */
+            size: [
+                number,
+                number,
+                number
+            ];
+            /** Troubles */
+            troubles: components["schemas"]["TroubleOut"][];
+        };
+        /**
+         * RehearsalRequest
+         * @description Without a printer, a manner or a number of copies, those of the piece.
+         */
+        RehearsalRequest: {
+            /**
+             * Copies
+             * @default null
+             */
+            copies?: number | null;
+            /** @default null */
+            manner?: components["schemas"]["Manner"] | null;
+            /**
+             * Printer
+             * @default null
+             */
+            printer?: string | null;
+            /** Revision */
+            revision: number;
         };
         /**
          * ReliefOptions
@@ -5832,6 +6402,16 @@ export interface components {
             /** Colour */
             colour: string;
             /**
+             * Density
+             * @default 1.24
+             */
+            density?: number;
+            /**
+             * Diameter
+             * @default 1.75
+             */
+            diameter?: number;
+            /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
@@ -5845,6 +6425,11 @@ export interface components {
             material?: string;
             /** Name */
             name: string;
+            /**
+             * Price
+             * @default 22
+             */
+            price?: number;
         };
         /**
          * SetForm
@@ -5931,6 +6516,29 @@ export interface components {
              * @default null
              */
             picture?: string | null;
+        };
+        /**
+         * SetPrinting
+         * @description Which printer the piece is printed on, how, and how many of it; what is not given stays.
+         */
+        SetPrinting: {
+            /**
+             * Copies
+             * @default null
+             */
+            copies?: number | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "set-printing";
+            /** @default null */
+            manner?: components["schemas"]["Manner"] | null;
+            /**
+             * Printer
+             * @default null
+             */
+            printer?: string | null;
         };
         /**
          * SetRegions
@@ -6232,6 +6840,40 @@ export interface components {
              */
             under?: components["schemas"]["Picked-Input"][];
         };
+        /** ShelfFilament */
+        ShelfFilament: {
+            /** Colour */
+            colour: string;
+            /**
+             * Density
+             * @default 1.24
+             */
+            density: number;
+            /**
+             * Diameter
+             * @default 1.75
+             */
+            diameter: number;
+            /** Id */
+            id: string;
+            /**
+             * Material
+             * @default PLA
+             */
+            material: string;
+            /** Name */
+            name: string;
+            /**
+             * Price
+             * @default 22
+             */
+            price: number;
+            /**
+             * Weighed
+             * @default null
+             */
+            weighed: number | null;
+        };
         /**
          * Simplify
          * @description The fewest nodes within a tolerance.
@@ -6280,6 +6922,42 @@ export interface components {
              * @enum {string}
              */
             side: "width" | "height";
+        };
+        /**
+         * Speeds
+         * @description By kind of path, and of moves that lay nothing.
+         */
+        Speeds: {
+            /**
+             * First Layer
+             * @default 30
+             */
+            first_layer?: number;
+            /**
+             * Infill
+             * @default 120
+             */
+            infill?: number;
+            /**
+             * Inner Wall
+             * @default 90
+             */
+            inner_wall?: number;
+            /**
+             * Outer Wall
+             * @default 60
+             */
+            outer_wall?: number;
+            /**
+             * Skin
+             * @default 90
+             */
+            skin?: number;
+            /**
+             * Travel
+             * @default 180
+             */
+            travel?: number;
         };
         /**
          * Split
@@ -6985,6 +7663,36 @@ export interface components {
              * @description New things are named after it.
              */
             seed: string;
+        };
+        /**
+         * TroubleOut
+         * @description at: mm in the file; shape: rings, mm. first, last: layers, from 1. value, limit: mm or mm², by kind.
+         */
+        TroubleOut: {
+            /** At */
+            at: [
+                number,
+                number
+            ];
+            /** Body */
+            body: number | null;
+            /** First */
+            first: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "not printed" | "gap closes" | "starts in the air" | "overhang" | "bridge" | "little hold" | "too large" | "too tall" | "between layers";
+            /** Last */
+            last: number;
+            /** Limit */
+            limit: number;
+            /** Shape */
+            shape: number[][];
+            /** Value */
+            value: number;
+            /** Z */
+            z: number;
         };
         /**
          * TypedSize
@@ -9153,6 +9861,59 @@ export interface operations {
             };
         };
     };
+    rehearse: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RehearsalRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RehearsalOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     restorePiece: {
         parameters: {
             query?: never;
@@ -9546,6 +10307,167 @@ export interface operations {
             };
         };
     };
+    printers: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PrinterList"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    putPrinter: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                printer: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Printer"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PrinterList"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    dropPrinter: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                printer: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PrinterList"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    pattern: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+                pattern: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     storage: {
         parameters: {
             query?: never;
@@ -9604,6 +10526,26 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    metrics_metrics_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
                 };
             };
         };

@@ -20,6 +20,7 @@ from drelo.store.filament_shelf import FilamentShelf
 from drelo.store.keeping import Keeping
 from drelo.store.motif_shelf import MotifShelf
 from drelo.store.pieces import Pieces
+from drelo.store.printer_shelf import PrinterShelf
 from drelo.store.space import Space
 from drelo.work import shaping, tasks
 from drelo.work.parcels import DocumentMissing, Sender
@@ -50,6 +51,7 @@ class Bench:
     pool: Pool
     motifs: MotifShelf
     filaments: FilamentShelf
+    printers: PrinterShelf
     keeping: Keeping
     sender: Sender = field(default_factory=Sender)
     space: Space = field(default_factory=Space)
@@ -67,6 +69,7 @@ class Bench:
             pool=pool,
             motifs=MotifShelf(maker),
             filaments=FilamentShelf(maker),
+            printers=PrinterShelf(maker),
             keeping=Keeping(maker),
             space=space or Space(),
         )

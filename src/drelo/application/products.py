@@ -16,7 +16,12 @@ from drelo.work import many, tasks
 
 JSON = "application/json"
 # What of a document no file follows from.
-ASIDE: dict[str, Any] = {"units": True, "symmetry": True, "pictures": {"__all__": {"attempts": True, "locked": True}}}
+ASIDE: dict[str, Any] = {
+    "units": True,
+    "printing": True,
+    "symmetry": True,
+    "pictures": {"__all__": {"attempts": True, "locked": True}},
+}
 
 
 class ProductFigures(BaseModel):

@@ -23,12 +23,16 @@ class FilamentShelf:
 
     def all(self) -> list[Filament]:
         """Every filament, the oldest first."""
+        return [filament for filament, _ in self.spools()]
+
+    def spools(self) -> list[tuple[Filament, float | None]]:
+        """Every filament, the oldest first, with how much of it is left, g, where it was weighed."""
         with self._sessions() as session:
             rows = session.scalars(select(ShelfFilament).order_by(ShelfFilament.created, ShelfFilament.id))
-            return [_filament(row) for row in rows]
+            return [(_filament(row), row.weighed) for row in rows]
 
-    def put(self, filament: Filament) -> None:
-        """A new filament, or another name, colour and material for one. Raises Refusal when the shelf is full."""
+    def put(self, filament: Filament, weighed: float | None = None) -> None:
+        """A new filament, or other numbers for one. weighed: g left. Raises Refusal when the shelf is full."""
         with self._sessions.begin() as session:
             row = session.get(ShelfFilament, filament.id)
             if row is None:
@@ -37,7 +41,9 @@ class FilamentShelf:
                     raise Refusal(f"The shelf holds at most {MAX_SHELF} filaments. Take one off first.", "id")
                 row = ShelfFilament(id=filament.id)
                 session.add(row)
-            row.name, row.colour, row.material = filament.name, filament.colour, filament.material
+            for name, value in filament.model_dump(exclude={"id"}).items():
+                setattr(row, name, value)
+            row.weighed = weighed
 
     def drop(self, identifier: str) -> None:
         """Take one off the shelf; one that is gone already is no matter."""
@@ -66,4 +72,4 @@ def fresh_document(shelf: Sequence[Filament], units: str = "mm") -> Document:
 
 
 def _filament(row: ShelfFilament) -> Filament:
-    return Filament(id=row.id, name=row.name, colour=row.colour, material=row.material)
+    return Filament(**{name: getattr(row, name) for name in Filament.model_fields})

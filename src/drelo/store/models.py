@@ -103,7 +103,7 @@ class Derived(Base):
 
 
 class ShelfFilament(Base):
-    """A filament of the workshop's own; pieces carry copies of those that they use."""
+    """A filament of the workshop's own; pieces carry copies of those that they use. weighed: g left on the spool."""
 
     __tablename__ = "filament"
     __table_args__ = _OPTIONS
@@ -112,6 +112,22 @@ class ShelfFilament(Base):
     name: Mapped[str] = mapped_column(String(120))
     colour: Mapped[str] = mapped_column(String(7))
     material: Mapped[str] = mapped_column(String(40))
+    density: Mapped[float] = mapped_column(Double, default=1.24, server_default="1.24")
+    diameter: Mapped[float] = mapped_column(Double, default=1.75, server_default="1.75")
+    price: Mapped[float] = mapped_column(Double, default=22.0, server_default="22")
+    weighed: Mapped[float | None] = mapped_column(Double)
+    created: Mapped[datetime] = mapped_column(_Moment, default=now)
+
+
+class ShelfPrinter(Base):
+    """A printer of the workshop; told: all its numbers."""
+
+    __tablename__ = "printer"
+    __table_args__ = _OPTIONS
+
+    id: Mapped[str] = mapped_column(String(40), primary_key=True)
+    name: Mapped[str] = mapped_column(String(120))
+    told: Mapped[dict[str, Any]] = mapped_column(JSON)
     created: Mapped[datetime] = mapped_column(_Moment, default=now)
 
 

@@ -20,6 +20,7 @@ from drelo.web import (
     pages,
     pieces,
     problems,
+    rehearsals,
     requests,
     room,
     security,
@@ -65,5 +66,6 @@ def create_app(bench: Bench, dist: Path = FRONT_END) -> OpenAPI:
     app.register_api(filaments.blueprint)
     app.register_api(many.blueprint)
     app.register_api(storage.blueprint)
+    app.register_api(rehearsals.blueprint)
     app.register_blueprint(pages.pages(dist))
     return app

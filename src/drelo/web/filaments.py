@@ -9,7 +9,7 @@ from drelo.core.piece.document import Filament
 from drelo.web.bench import bench
 from drelo.web.replies import reply
 from drelo.web.schemas.base import Problem
-from drelo.web.schemas.filaments import FilamentList, FilamentPath, PutFilament
+from drelo.web.schemas.filaments import FilamentList, FilamentPath, PutFilament, ShelfFilament
 
 blueprint = APIBlueprint(
     "filaments", __name__, url_prefix="/api", abp_tags=[Tag(name="filaments")], abp_responses={422: Problem}
@@ -25,7 +25,8 @@ def listing() -> Response:
 @blueprint.put("/filaments/<filament>", operation_id="putFilament", responses={200: FilamentList})
 def put(path: FilamentPath, body: PutFilament) -> Response:
     """Put a filament on the shelf, or change one; pieces that carry a copy keep it as it was."""
-    bench().filaments.put(Filament(id=path.filament, name=body.name, colour=body.colour, material=body.material))
+    told = body.model_dump(exclude={"weighed"})
+    bench().filaments.put(Filament(id=path.filament, **told), body.weighed)
     return _all()
 
 
@@ -37,4 +38,5 @@ def drop(path: FilamentPath) -> Response:
 
 
 def _all() -> Response:
-    return reply(FilamentList(filaments=bench().filaments.all()))
+    kept = bench().filaments.spools()
+    return reply(FilamentList(filaments=[ShelfFilament(**f.model_dump(), weighed=weighed) for f, weighed in kept]))

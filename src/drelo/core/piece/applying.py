@@ -37,6 +37,7 @@ from drelo.core.piece.edits import (
     SetFilament,
     SetForm,
     SetPen,
+    SetPrinting,
     SetRegions,
     SetScale,
     SetSource,
@@ -106,8 +107,13 @@ def apply(document: Document, edit: Edit) -> Document:
         case SetForm():
             return _changed(document, **{k: v for k, v in _given(edit).items() if v is not None})
         case SetFilament():
-            new = Filament(id=edit.id, name=edit.name, colour=edit.colour, material=edit.material)
+            told = {name: value for name, value in _given(edit).items() if name != "do"}
+            known = next((f for f in document.filaments if f.id == edit.id), None)
+            new = known.model_copy(update=told) if known else Filament(**told)
             return _changed(document, filaments=_put(document.filaments, new, MAX_FILAMENTS, "filaments"))
+        case SetPrinting():
+            given = {name: value for name, value in _given(edit).items() if value is not None}
+            return _changed(document, printing=document.printing.model_copy(update=given))
         case DropFilament(id=identifier, instead=instead):
             return _without_filament(document, identifier, instead)
         case SetUnits(units=units):

@@ -17,6 +17,7 @@ from drelo.core.piece.form_numbers import (
     StampOptions,
 )
 from drelo.core.piece.pictures import MAX_PICTURES, Identified, Mark, PlacedPicture
+from drelo.core.rehearsal.settings import MAX_COPIES, Key, Manner
 
 VERSION = 2
 MAX_SIZE = 2000.0
@@ -48,10 +49,20 @@ class RegionChoice(Frozen):
     edge: EdgeOptions | None = None
 
 
+Density = Annotated[float, Field(ge=0.2, le=25, allow_inf_nan=False)]
+Diameter = Annotated[float, Field(ge=0.5, le=5, allow_inf_nan=False)]
+Price = Annotated[float, Field(ge=0, le=10_000, allow_inf_nan=False)]
+
+
 class Filament(Identified):
+    """density: g/cm³; diameter: mm; price: of a kg, in the maker's money."""
+
     name: Name
     colour: Colour
     material: Annotated[str, Field(max_length=40)] = "PLA"
+    density: Density = 1.24
+    diameter: Diameter = 1.75
+    price: Price = 22.0
 
     @property
     def title(self) -> str:
@@ -102,6 +113,14 @@ FILAMENTS = (
 )
 
 
+class Printing(Frozen):
+    """printer: the name of one on the shelf. manner: how it is printed; its layer is the piece's. copies: how many."""
+
+    printer: Key = "plain"
+    manner: Manner = Manner()
+    copies: Annotated[int, Field(ge=1, le=MAX_COPIES)] = 1
+
+
 class Document(Frozen):
     """One piece. Places in mm on the sheet, heights in mm above the base's top.
 
@@ -122,6 +141,7 @@ class Document(Frozen):
     nameplate: NameplateOptions = Field(default_factory=NameplateOptions.model_construct)
     layer: Annotated[float, Field(ge=0.02, le=2)] = 0.2
     nozzle: Annotated[float, Field(ge=0.1, le=2)] = 0.4
+    printing: Printing = Printing()
     base: BasePlate = BasePlate()
     regions: tuple[RegionChoice, ...] = ()
     default_height: RegionHeight = 1.2

@@ -9,7 +9,7 @@ from pydantic import Field, TypeAdapter
 from drelo.core.form.base import MAX_MARGIN, MAX_THICKNESS, BaseShape
 from drelo.core.outline.contour import Matrix
 from drelo.core.picture.palette import MAX_COLOURS, MIN_COLOURS
-from drelo.core.piece.document import Form, Margin, RegionChoice, RegionHeight, Side, Size
+from drelo.core.piece.document import Density, Diameter, Form, Margin, Price, RegionChoice, RegionHeight, Side, Size
 from drelo.core.piece.drawn import MAX_DRAWN, Colour, Drawn, Frozen, Identifier, Name, Point, Symmetry
 from drelo.core.piece.form_numbers import (
     CutterOptions,
@@ -29,6 +29,7 @@ from drelo.core.piece.pictures import (
     PlacedPicture,
     Placement,
 )
+from drelo.core.rehearsal.settings import MAX_COPIES, Key, Manner
 from drelo.core.trace.area import MAX_CORNERS
 from drelo.core.trace.modes import Mode
 
@@ -330,6 +331,18 @@ class SetFilament(Frozen):
     name: Name
     colour: Colour
     material: Annotated[str, Field(max_length=40)] = "PLA"
+    density: Density = 1.24
+    diameter: Diameter = 1.75
+    price: Price = 22.0
+
+
+class SetPrinting(Frozen):
+    """Which printer the piece is printed on, how, and how many of it; what is not given stays."""
+
+    do: Literal["set-printing"] = "set-printing"
+    printer: Key | None = None
+    manner: Manner | None = None
+    copies: Annotated[int, Field(ge=1, le=MAX_COPIES)] | None = None
 
 
 class DropFilament(Frozen):
@@ -376,6 +389,7 @@ Edit = Annotated[
     | SetDefaults
     | SetForm
     | SetFilament
+    | SetPrinting
     | DropFilament
     | SetUnits,
     Field(discriminator="do"),

@@ -15,6 +15,7 @@ Key = Annotated[str, Field(pattern=r"^[A-Za-z0-9_-]{1,40}$")]
 # A line is wider than the nozzle that lays it by this factor.
 SPREAD = 1.1
 MOST_SLOTS = 16
+MAX_COPIES = 200
 
 
 class Frozen(BaseModel):

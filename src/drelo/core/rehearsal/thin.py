@@ -32,7 +32,7 @@ def middles(area: BaseGeometry, line: float, least: float) -> tuple[list[Middle]
     for part in shapely.get_parts(only_areas(area)):
         if part.area < SCRAP * line * line:
             continue
-        width = _width(part)
+        width = width_of(part)
         if width < least:
             left.append(part)
             continue
@@ -44,7 +44,7 @@ def middles(area: BaseGeometry, line: float, least: float) -> tuple[list[Middle]
     return found, left
 
 
-def _width(part: BaseGeometry) -> float:
+def width_of(part: BaseGeometry) -> float:
     """About how wide a long stretch is, mm: of a strip l × w, area and border give w."""
     half = part.length / 2
     root = max(half * half - 4 * part.area, 0.0) ** 0.5

@@ -45,7 +45,7 @@ class Part:
 
 @dataclass(frozen=True)
 class Layer:
-    """top: its upper side; thickness: both mm. parts: in the order in which they are laid. seconds: without changes."""
+    """top: its upper side; thickness: both mm. parts: in the order in which they are laid. seconds: of one copy."""
 
     top: float
     thickness: float
@@ -55,14 +55,19 @@ class Layer:
 
 @dataclass(frozen=True, eq=False)
 class Rehearsal:
-    """patterns: lines by their number. uses: material by body. seconds: of everything, warming up and changes too."""
+    """patterns: lines by their number. uses: material by body, of all beds. beds: seconds of each, with all there is."""
 
     slices: Slices
     patterns: tuple[Pattern, ...]
     layers: tuple[Layer, ...]
     changes: tuple[Change, ...]
     uses: tuple[Use, ...]
-    seconds: float
+    beds: tuple[float, ...]
+
+    @property
+    def seconds(self) -> float:
+        """Of all beds, one after the other."""
+        return sum(self.beds)
 
 
 def rehearse(
@@ -70,9 +75,10 @@ def rehearse(
     spools: Sequence[Spool],
     printer: Printer,
     manner: Manner,
+    loads: Sequence[int] = (1,),
     checkpoint: Checkpoint = lambda: None,
 ) -> Rehearsal:
-    """Print closed meshes, each of its own filament, on a printer. Raises Refusal."""
+    """Print closed meshes, each of its own filament. loads: how many copies lie on each bed. Raises Refusal."""
     slices = sliced(meshes, manner)
     worker = _Worker(slices, printer, manner)
     stacks: list[list[tuple[int, int]]] = []
@@ -85,20 +91,24 @@ def rehearse(
     for number, (stack, order) in enumerate(zip(stacks, orders.orders, strict=True)):
         of_body = dict(stack)
         parts = tuple(Part(body, of_body[body]) for body in order)
-        seconds = max(printer.least_layer_time, sum(worker.patterns[part.pattern].seconds for part in parts))
-        layers.append(Layer(float(slices.tops[number]), float(slices.thickness[number]), parts, seconds))
+        laying = sum(worker.patterns[part.pattern].seconds for part in parts)
+        layers.append(Layer(float(slices.tops[number]), float(slices.thickness[number]), parts, laying))
     volumes = np.zeros(len(meshes))
     for layer in layers:
         for part in layer.parts:
-            volumes[part.body] += worker.patterns[part.pattern].volume
+            volumes[part.body] += sum(loads) * worker.patterns[part.pattern].volume
     purged = np.zeros(len(meshes))
     each = printer.change.minutes * 60 if printer.change.how == "by hand" else printer.change.seconds
     if printer.change.how == "changer":
         for change in orders.changes:
-            purged[change.into] += printer.change.purged
+            purged[change.into] += len(loads) * printer.change.purged
     uses = tuple(used(float(v), float(p), spool) for v, p, spool in zip(volumes, purged, spools, strict=True))
-    seconds = printer.warm_up + sum(layer.seconds for layer in layers) + each * len(orders.changes)
-    return Rehearsal(slices, tuple(worker.patterns), tuple(layers), orders.changes, uses, seconds)
+    laying = np.array([layer.seconds for layer in layers])
+    beds = tuple(
+        float(printer.warm_up + np.maximum(laying * load, printer.least_layer_time).sum() + each * len(orders.changes))
+        for load in loads
+    )
+    return Rehearsal(slices, tuple(worker.patterns), tuple(layers), orders.changes, uses, beds)
 
 
 class _Worker:

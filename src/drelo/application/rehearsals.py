@@ -1,0 +1,71 @@
+"""Rehearsals: made of the very bytes that leave, once, and kept by all that they follow from."""
+
+from __future__ import annotations
+
+import hashlib
+
+from drelo.application.bench import Bench
+from drelo.application.products import JSON, product
+from drelo.core.errors import Refusal
+from drelo.core.piece.document import Document
+from drelo.core.rehearsal.settings import Manner, Printer, Spool
+from drelo.formats.rehearsal_out import RehearsalReport
+from drelo.work import rehearsing
+
+# Curves of a file that is rehearsed keep so near to their truth, mm.
+WITHIN = 0.008
+
+
+def printer_of(bench: Bench, identifier: str) -> Printer:
+    """The printer of that name, else the first one on the shelf."""
+    return bench.printers.get(identifier) or bench.printers.all()[0]
+
+
+def manner_of(document: Document) -> Manner:
+    """How a piece is printed; its layer is the one that its heights are drawn for."""
+    return document.printing.manner.model_copy(update={"layer": document.layer})
+
+
+def spools_of(bench: Bench, document: Document) -> list[Spool]:
+    """The piece's filaments, with what is left of them on the shelf."""
+    left = {filament.id: weighed for filament, weighed in bench.filaments.spools()}
+    return [
+        Spool(
+            name=f.title,
+            colour=f.colour,
+            material=f.material,
+            density=f.density,
+            diameter=f.diameter,
+            price=f.price,
+            left=left.get(f.id),
+        )
+        for f in document.filaments
+    ]
+
+
+def rehearsal(
+    bench: Bench, piece: str, document: Document, title: str, printer: Printer, manner: Manner, copies: int
+) -> tuple[str, RehearsalReport]:
+    """The key of a rehearsal and its report; a newer one of the piece supersedes it. Raises Refusal."""
+    file, _ = product(bench, piece, document, "3mf", WITHIN, title, lane="rehearsal")
+    spools = spools_of(bench, document)
+    told = [file, printer.model_dump_json(), manner.model_dump_json(), *[s.model_dump_json() for s in spools], copies]
+    key = hashlib.sha256(f"rehearsal 1 {told}".encode()).hexdigest()
+    known = bench.derived.get(key)
+    if known is not None:
+        return key, RehearsalReport.model_validate_json(known[0])
+    found = bench.derived.get(file)
+    if found is None:
+        raise Refusal("The file that was rehearsed went while it was read. Try again.")
+    made = bench.pool.run(
+        piece, rehearsing.rehearse_file, found[0], spools, printer, manner, copies, lane="rehearsal", aside=True
+    )
+    for number, lines in enumerate(made.patterns):
+        bench.derived.put(pattern_key(key, number), lines, JSON)
+    bench.derived.put(key, made.report.model_dump_json().encode(), JSON)
+    return key, made.report
+
+
+def pattern_key(key: str, number: int) -> str:
+    """Names the lines of a pattern of a rehearsal."""
+    return hashlib.sha256(f"pattern {key} {number}".encode()).hexdigest()

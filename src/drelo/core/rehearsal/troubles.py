@@ -1,0 +1,259 @@
+"""What will not print as it is drawn, measured on the layers and their lines; each with its place and its value.
+
+The same thing in neighbouring layers is one trouble, from the first of them to the last.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, replace
+from typing import Literal
+
+import numpy as np
+import shapely
+from shapely.geometry.base import BaseGeometry
+
+from drelo.core.outline.outline import only_areas
+from drelo.core.outline.walls import tight_gaps
+from drelo.core.rehearsal.layers import Slices
+from drelo.core.rehearsal.settings import Manner, Printer
+from drelo.core.rehearsal.thin import width_of
+from drelo.core.rehearsal.whole import Rehearsal
+from drelo.core.solid.mesh import Mesh
+
+Kind = Literal[
+    "not printed",
+    "gap closes",
+    "starts in the air",
+    "overhang",
+    "bridge",
+    "little hold",
+    "too large",
+    "too tall",
+    "between layers",
+]
+MOST = 200
+# An overhang up to so many degrees from upright holds by itself.
+STEEP = math.radians(45)
+# Overhangs and bridges smaller than this many lines across are no trouble.
+SMALL = 1.5
+# A bridge holds up to so far, mm.
+LONGEST_BRIDGE = 10.0
+# What is so many times as high as its foot is wide, or stands on less than so much, comes off the bed, mm².
+HIGHEST, LEAST_FOOT = 8.0, 12.0
+# A level further than this from the nearest layer comes out at another height, as a share of the layer.
+OFF_GRID = 0.05
+# What is lost of a tip, in squares of a line.
+TIP = 1.2
+# A level face is at least so large, mm².
+LEVEL = 0.5
+
+
+@dataclass(frozen=True, eq=False)
+class Trouble:
+    """at: mm, as the file has it; z: mm. first, last: layers, from 1. value, limit: mm, mm² or a share, by kind.
+
+    shape: where it is, as seen from above. body: whose it is, where it is one's.
+    """
+
+    kind: Kind
+    shape: BaseGeometry
+    at: tuple[float, float]
+    z: float
+    first: int
+    last: int
+    value: float
+    limit: float
+    body: int | None = None
+
+
+def troubles(meshes: Sequence[Mesh], found: Rehearsal, printer: Printer, manner: Manner) -> tuple[Trouble, ...]:
+    """All that will not print as it is drawn, the lowest first."""
+    slices = found.slices
+    result = [*_size(meshes, slices, printer)]
+    result += _merged(_not_printed(found, printer, manner))
+    result += _merged(_gaps(slices, printer))
+    result += _merged(_unsupported(slices, printer))
+    result += _hold(slices)
+    result += _between(meshes, slices, manner)
+    return tuple(sorted(result, key=lambda t: (t.first, t.kind))[:MOST])
+
+
+def _size(meshes: Sequence[Mesh], slices: Slices, printer: Printer) -> Iterator[Trouble]:
+    vertices = [mesh.vertices for mesh in meshes if len(mesh.faces)]
+    if not vertices:
+        return
+    low, high = np.min([v.min(0) for v in vertices], 0), np.max([v.max(0) for v in vertices], 0)
+    width, depth, height = (float(v) for v in high - low)
+    box = shapely.box(low[0], low[1], high[0], high[1])
+    middle = (float(low[0] + high[0]) / 2, float(low[1] + high[1]) / 2)
+    last = len(slices.tops)
+    if printer.bed == "round":
+        corners = np.vstack([v[:, :2] for v in vertices])
+        across = 2 * float(shapely.minimum_bounding_radius(shapely.multipoints(corners)))
+        if across > printer.width:
+            yield Trouble("too large", box, middle, 0.0, 1, last, across, printer.width)
+    else:
+        for side, most in ((width, printer.width), (depth, printer.depth)):
+            turned = max(width, depth) <= max(printer.width, printer.depth) and min(width, depth) <= min(
+                printer.width, printer.depth
+            )
+            if side > most and not turned:
+                yield Trouble("too large", box, middle, 0.0, 1, last, side, most)
+                break
+    if height > printer.height:
+        yield Trouble("too tall", box, middle, height, last, last, height, printer.height)
+
+
+def _not_printed(found: Rehearsal, printer: Printer, manner: Manner) -> Iterator[Trouble]:
+    least = manner.thinnest * printer.line_width
+    for number, layer in enumerate(found.layers):
+        for part in layer.parts:
+            for shape in shapely.get_parts(found.patterns[part.pattern].laid.missing):
+                # The tips of pointed things always end in a round.
+                if shape.area > TIP * printer.line_width**2:
+                    yield _trouble("not printed", shape, number, layer.top, width_of(shape), least, part.body)
+
+
+def _gaps(slices: Slices, printer: Printer) -> Iterator[Trouble]:
+    known: dict[int, list[BaseGeometry]] = {}
+    for number, whole, same in _wholes(slices):
+        if same is None:
+            known[number] = tight_gaps(whole, printer.nozzle)
+        gaps = known[number if same is None else same]
+        known[number] = gaps
+        for shape in gaps:
+            yield _trouble("gap closes", shape, number, float(slices.tops[number]), _narrow(shape), printer.nozzle)
+
+
+def _unsupported(slices: Slices, printer: Printer) -> Iterator[Trouble]:
+    """What begins in the air, hangs over, or bridges a gap; each layer on the one below it."""
+    below: BaseGeometry | None = None
+    for number, whole, same in _wholes(slices):
+        if below is not None and same != number - 1:
+            yield from _hanging(below, whole, number, slices, printer)
+        below = whole
+
+
+def _hanging(
+    below: BaseGeometry, whole: BaseGeometry, number: int, slices: Slices, printer: Printer
+) -> Iterator[Trouble]:
+    top, thickness = float(slices.tops[number]), float(slices.thickness[number])
+    parts = shapely.get_parts(whole)
+    shapely.prepare(below)
+    # What touches in a line or a point only has nothing under it.
+    under = shapely.area(shapely.intersection(parts, below)) if len(parts) else np.zeros(0)
+    for shape in parts[under < SMALL * thickness * printer.nozzle]:
+        yield _trouble("starts in the air", shape, number, top, float(shape.area), 0.0)
+    standing = only_areas(shapely.union_all(parts[under >= SMALL * thickness * printer.nozzle]))
+    reach = thickness * math.tan(STEEP)
+    small = SMALL * printer.line_width
+    free = only_areas(shapely.difference(standing, shapely.buffer(below, reach)))
+    free = shapely.buffer(shapely.buffer(free, -small / 2), small / 2)
+    for shape in shapely.get_parts(only_areas(free)):
+        if shape.area < small * small:
+            continue
+        sides = shapely.get_parts(only_areas(shapely.intersection(shapely.buffer(shape, reach + small), below)))
+        apart = sorted(sides, key=lambda s: -s.area)[:2]
+        if len(apart) == 2 or _is_ringed(shape, below, reach + small):
+            span = 2 * float(shapely.maximum_inscribed_circle(shape).length)
+            if span > LONGEST_BRIDGE:
+                yield _trouble("bridge", shape, number, top, span, LONGEST_BRIDGE)
+        else:
+            away = shapely.distance(below, shapely.points(shapely.get_coordinates(shape))).max()
+            yield _trouble("overhang", shape, number, top, float(shape.area), float(away))
+
+
+def _is_ringed(shape: BaseGeometry, below: BaseGeometry, reach: float) -> bool:
+    """Whether most of a shape's border rests on what is below."""
+    border = shapely.boundary(shape)
+    return bool(shapely.intersection(border, shapely.buffer(below, reach)).length > 0.6 * border.length)
+
+
+def _hold(slices: Slices) -> Iterator[Trouble]:
+    """Parts that stand on too little for their height."""
+    if not len(slices.tops):
+        return
+    height = float(slices.tops[-1])
+    for shape in shapely.get_parts(slices.whole(0)):
+        wide = 2 * float(shapely.maximum_inscribed_circle(shape).length)
+        # How high it is where it stands.
+        tall = max(
+            (float(slices.tops[n]) for n in range(len(slices.tops) - 1, -1, -1) if slices.whole(n).intersects(shape)),
+            default=height,
+        )
+        if shape.area < LEAST_FOOT and tall > wide:
+            yield _trouble("little hold", shape, 0, tall, float(shape.area), LEAST_FOOT)
+        elif tall > HIGHEST * wide:
+            yield _trouble("little hold", shape, 0, tall, tall / wide, HIGHEST)
+
+
+def _between(meshes: Sequence[Mesh], slices: Slices, manner: Manner) -> Iterator[Trouble]:
+    """Level faces that lie between two layers: they come out higher or lower."""
+    for number, mesh in enumerate(meshes):
+        if not len(mesh.faces):
+            continue
+        corners = mesh.corners
+        normal = np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0])
+        size = np.hypot(np.hypot(normal[:, 0], normal[:, 1]), normal[:, 2]) / 2
+        is_level = (normal[:, 2] > 0) & (np.ptp(corners[:, :, 2], axis=1) < 1e-4)
+        for z in np.unique(np.round(corners[is_level][:, 0, 2], 3)):
+            mine = is_level & (abs(corners[:, 0, 2] - z) < 1e-3)
+            nearest = float(slices.tops[np.argmin(abs(slices.tops - z))])
+            off = abs(nearest - float(z))
+            if off > OFF_GRID * manner.layer and size[mine].sum() > LEVEL and z > 0:
+                largest = corners[mine][np.argmax(size[mine])]
+                shape = shapely.Polygon(largest[:, :2])
+                layer = int(np.argmin(abs(slices.tops - z)))
+                yield _trouble("between layers", shape, layer, float(z), float(z), nearest, number)
+
+
+def _wholes(slices: Slices) -> Iterator[tuple[int, BaseGeometry, int | None]]:
+    """Each layer's number, what is solid in it, and the layer just below where it is the same."""
+    before: tuple[int, ...] | None = None
+    whole: BaseGeometry = shapely.Polygon()
+    for number in range(len(slices.tops)):
+        # Sections that are the same are the same object.
+        now = tuple(id(body[number]) for body in slices.areas)
+        if now == before:
+            yield number, whole, number - 1
+        else:
+            before, whole = now, only_areas(slices.whole(number))
+            yield number, whole, None
+
+
+def _trouble(
+    kind: Kind, shape: BaseGeometry, layer: int, z: float, value: float, limit: float, body: int | None = None
+) -> Trouble:
+    at = shapely.get_coordinates(shapely.point_on_surface(shape))[0]
+    return Trouble(kind, shape, (float(at[0]), float(at[1])), z, layer + 1, layer + 1, value, limit, body)
+
+
+def _narrow(shape: BaseGeometry) -> float:
+    """How wide something narrow is, mm."""
+    circle = shapely.maximum_inscribed_circle(np.array([shape]), 0.01)
+    return 2 * float(shapely.length(circle)[0])
+
+
+def _merged(found: Iterator[Trouble]) -> list[Trouble]:
+    """The same place in neighbouring layers as one."""
+    result: list[Trouble] = []
+    open_: list[int] = []
+    for trouble in found:
+        open_ = [k for k in open_ if result[k].last >= trouble.first - 1]
+        for k in open_:
+            before = result[k]
+            if before.body == trouble.body and before.shape.intersects(trouble.shape):
+                worst = trouble if _worse(trouble, before) else before
+                result[k] = replace(worst, first=before.first, last=trouble.last, z=before.z)
+                break
+        else:
+            result.append(trouble)
+            open_.append(len(result) - 1)
+    return result
+
+
+def _worse(one: Trouble, other: Trouble) -> bool:
+    narrow = one.kind in ("not printed", "gap closes")
+    return one.value < other.value if narrow else one.value > other.value

@@ -1,0 +1,186 @@
+"""A rehearsal as plain values: its report, and the lines of each pattern."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Sequence
+from typing import Any
+
+import numpy as np
+import shapely
+from pydantic import BaseModel, ConfigDict
+
+from drelo.core.rehearsal.hatch import rings
+from drelo.core.rehearsal.lines import KINDS
+from drelo.core.rehearsal.settings import Spool
+from drelo.core.rehearsal.troubles import Kind, Trouble
+from drelo.core.rehearsal.whole import Pattern, Rehearsal
+
+# Points travel as whole numbers of this, mm.
+STEP = 0.01
+
+
+class Told(BaseModel):
+    model_config = ConfigDict(frozen=True, extra="forbid")
+
+
+class PartOut(Told):
+    """A pattern (by its number) that a body lays in a layer."""
+
+    body: int
+    pattern: int
+
+
+class LayerOut(Told):
+    """top, thickness: mm. seconds: without changes of filament. parts: in the order in which they are laid."""
+
+    top: float
+    thickness: float
+    seconds: float
+    parts: tuple[PartOut, ...]
+
+
+class BodyOut(Told):
+    """What one filament comes to. volume, purged: mm³. enough: whether the spool holds it, where it was weighed."""
+
+    name: str
+    colour: str
+    material: str
+    volume: float
+    purged: float
+    metres: float
+    grams: float
+    price: float
+    enough: bool | None
+
+
+class ChangeOut(Told):
+    """layer: from 1; z: where it begins, mm. words: the change as one says it."""
+
+    layer: int
+    z: float
+    out: int
+    into: int
+    words: str
+
+
+class TroubleOut(Told):
+    """at: mm in the file; shape: rings, mm. first, last: layers, from 1. value, limit: mm or mm², by kind."""
+
+    kind: Kind
+    at: tuple[float, float]
+    z: float
+    first: int
+    last: int
+    value: float
+    limit: float
+    body: int | None
+    shape: list[list[float]]
+
+
+class BedOut(Told):
+    """places: where the lower left corner of each copy lies, mm from that of the bed. seconds: it takes."""
+
+    places: tuple[tuple[float, float], ...]
+    seconds: float
+
+
+class RehearsalReport(Told):
+    """size: of the box, mm; corner: its lower left one in the file. seconds, grams, metres, price: of everything. patterns: how many there are."""
+
+    size: tuple[float, float, float]
+    corner: tuple[float, float]
+    beds: tuple[BedOut, ...]
+    seconds: float
+    grams: float
+    metres: float
+    price: float
+    layers: tuple[LayerOut, ...]
+    bodies: tuple[BodyOut, ...]
+    changes: tuple[ChangeOut, ...]
+    troubles: tuple[TroubleOut, ...]
+    patterns: int
+    kinds: tuple[str, ...] = KINDS
+
+
+def report(
+    found: Rehearsal,
+    spools: Sequence[Spool],
+    box: tuple[np.ndarray, np.ndarray],
+    troubles: Sequence[Trouble],
+    places: Sequence[Sequence[tuple[float, float]]],
+) -> RehearsalReport:
+    """box: the lowest and the highest corner of everything, mm. places: of the copies on each bed."""
+    low, high = box
+    bodies = tuple(
+        BodyOut(
+            name=spool.name,
+            colour=spool.colour,
+            material=spool.material,
+            volume=use.volume,
+            purged=use.purged,
+            metres=use.metres,
+            grams=use.grams,
+            price=use.price,
+            enough=use.enough,
+        )
+        for spool, use in zip(spools, found.uses, strict=True)
+    )
+    size = tuple(float(v) for v in high - low)
+    return RehearsalReport(
+        size=(size[0], size[1], size[2]),
+        corner=(float(low[0]), float(low[1])),
+        beds=tuple(BedOut(places=tuple(p), seconds=s) for p, s in zip(places, found.beds, strict=True)),
+        seconds=found.seconds,
+        grams=sum(b.grams for b in bodies),
+        metres=sum(b.metres for b in bodies),
+        price=sum(b.price for b in bodies),
+        layers=tuple(
+            LayerOut(
+                top=round(layer.top, 4),
+                thickness=round(layer.thickness, 4),
+                seconds=layer.seconds,
+                parts=tuple(PartOut(body=p.body, pattern=p.pattern) for p in layer.parts),
+            )
+            for layer in found.layers
+        ),
+        bodies=bodies,
+        changes=tuple(
+            ChangeOut(
+                layer=c.layer,
+                z=round(c.z, 4),
+                out=c.out,
+                into=c.into,
+                words=f"layer {c.layer}, z {c.z:.1f} mm: take out {spools[c.out].name}, load {spools[c.into].name}",
+            )
+            for c in found.changes
+        ),
+        troubles=tuple(_trouble(t) for t in troubles),
+        patterns=len(found.patterns),
+    )
+
+
+def _trouble(trouble: Trouble) -> TroubleOut:
+    return TroubleOut(
+        kind=trouble.kind,
+        at=trouble.at,
+        z=trouble.z,
+        first=trouble.first,
+        last=trouble.last,
+        value=trouble.value,
+        limit=trouble.limit,
+        body=trouble.body,
+        shape=[np.round(ring, 3).ravel().tolist() for ring in rings(shapely.simplify(trouble.shape, STEP))],
+    )
+
+
+def pattern_json(pattern: Pattern) -> bytes:
+    """The lines of a pattern: for each its kind (a number), its width (mm) and its points in steps; what is missing."""
+    lines = pattern.laid.lines
+    steps = np.round(lines.points / STEP).astype(np.int64)
+    listed: list[Any] = [
+        [int(kind), round(float(width), 3), steps[begin:end].ravel().tolist()]
+        for kind, width, begin, end in zip(lines.kinds, lines.widths, lines.starts[:-1], lines.starts[1:], strict=True)
+    ]
+    missing = [np.round(ring / STEP).astype(np.int64).ravel().tolist() for ring in rings(pattern.laid.missing)]
+    return json.dumps({"step": STEP, "lines": listed, "missing": missing}, separators=(",", ":")).encode()
