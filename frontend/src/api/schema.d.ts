@@ -1237,7 +1237,7 @@ export interface components {
          * ByHand
          * @description Filament is changed by the maker. minutes: what a change takes.
          */
-        ByHand: {
+        "ByHand-Input": {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -1248,6 +1248,22 @@ export interface components {
              * @default 3
              */
             minutes?: number;
+        };
+        /**
+         * ByHand
+         * @description Filament is changed by the maker. minutes: what a change takes.
+         */
+        "ByHand-Output": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            how: "by hand";
+            /**
+             * Minutes
+             * @default 3
+             */
+            minutes: number;
         };
         /**
          * CabinetOut
@@ -1339,7 +1355,7 @@ export interface components {
          * Changer
          * @description Filament is changed by the printer. seconds and purged mm³ are of one change.
          */
-        Changer: {
+        "Changer-Input": {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -1360,6 +1376,32 @@ export interface components {
              * @default 4
              */
             slots?: number;
+        };
+        /**
+         * Changer
+         * @description Filament is changed by the printer. seconds and purged mm³ are of one change.
+         */
+        "Changer-Output": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            how: "changer";
+            /**
+             * Purged
+             * @default 140
+             */
+            purged: number;
+            /**
+             * Seconds
+             * @default 60
+             */
+            seconds: number;
+            /**
+             * Slots
+             * @default 4
+             */
+            slots: number;
         };
         /**
          * ChooseAttempt
@@ -4088,7 +4130,7 @@ export interface components {
          *     inside is filled. brim: loops round the first layer. thinnest: a wall narrower than this share of a line is not
          *     printed.
          */
-        Manner: {
+        "Manner-Input": {
             /**
              * Bottom
              * @default 4
@@ -4135,6 +4177,62 @@ export interface components {
              * @default 2
              */
             walls?: number;
+        };
+        /**
+         * Manner
+         * @description How it is printed.
+         *
+         *     walls: loops round every area. bottom, top: whole layers below and above what is open. infill: how much of the
+         *     inside is filled. brim: loops round the first layer. thinnest: a wall narrower than this share of a line is not
+         *     printed.
+         */
+        "Manner-Output": {
+            /**
+             * Bottom
+             * @default 4
+             */
+            bottom: number;
+            /**
+             * Brim
+             * @default 0
+             */
+            brim: number;
+            /**
+             * First Layer
+             * @default 0.2
+             */
+            first_layer: number;
+            /**
+             * Infill
+             * @default 0.2
+             */
+            infill: number;
+            /**
+             * Layer
+             * @default 0.2
+             */
+            layer: number;
+            /**
+             * Pattern
+             * @default lines
+             * @enum {string}
+             */
+            pattern: "lines" | "grid" | "concentric";
+            /**
+             * Thinnest
+             * @default 0.6
+             */
+            thinnest: number;
+            /**
+             * Top
+             * @default 4
+             */
+            top: number;
+            /**
+             * Walls
+             * @default 2
+             */
+            walls: number;
         };
         /** ManyNames */
         ManyNames: {
@@ -5457,7 +5555,7 @@ export interface components {
          *     flow: the most that can be molten, mm³/s. corner_speed: how fast it goes round a right angle. retraction: how far
          *     the filament is drawn back (mm) before a move that lays nothing, and how long that takes there and back (s).
          */
-        Printer: {
+        "Printer-Input": {
             /**
              * Acceleration
              * @default 2000
@@ -5476,7 +5574,7 @@ export interface components {
              *       "minutes": 3
              *     }
              */
-            change?: components["schemas"]["ByHand"] | components["schemas"]["Changer"];
+            change?: components["schemas"]["ByHand-Input"] | components["schemas"]["Changer-Input"];
             /**
              * Corner Speed
              * @default 8
@@ -5542,7 +5640,7 @@ export interface components {
              *       "travel": 180
              *     }
              */
-            speeds?: components["schemas"]["Speeds"];
+            speeds?: components["schemas"]["Speeds-Input"];
             /**
              * Thickest Layer
              * @default 0.3
@@ -5564,14 +5662,129 @@ export interface components {
              */
             width?: number;
         };
+        /**
+         * Printer
+         * @description One printer.
+         *
+         *     bed: its shape; width is the diameter of a round one. line: width of a laid line, else SPREAD × the nozzle.
+         *     flow: the most that can be molten, mm³/s. corner_speed: how fast it goes round a right angle. retraction: how far
+         *     the filament is drawn back (mm) before a move that lays nothing, and how long that takes there and back (s).
+         */
+        "Printer-Output": {
+            /**
+             * Acceleration
+             * @default 2000
+             */
+            acceleration: number;
+            /**
+             * Bed
+             * @default rectangle
+             * @enum {string}
+             */
+            bed: "rectangle" | "round";
+            /**
+             * Change
+             * @default {
+             *       "how": "by hand",
+             *       "minutes": 3
+             *     }
+             */
+            change: components["schemas"]["ByHand-Output"] | components["schemas"]["Changer-Output"];
+            /**
+             * Corner Speed
+             * @default 8
+             */
+            corner_speed: number;
+            /**
+             * Depth
+             * @default 220
+             */
+            depth: number;
+            /**
+             * Flow
+             * @default 12
+             */
+            flow: number;
+            /**
+             * Height
+             * @default 250
+             */
+            height: number;
+            /**
+             * Id
+             * @default plain
+             */
+            id: string;
+            /**
+             * Least Layer Time
+             * @default 6
+             */
+            least_layer_time: number;
+            /**
+             * Line
+             * @default null
+             */
+            line: number | null;
+            /**
+             * Name
+             * @default Bench printer
+             */
+            name: string;
+            /**
+             * Nozzle
+             * @default 0.4
+             */
+            nozzle: number;
+            /**
+             * Retraction
+             * @default 0.8
+             */
+            retraction: number;
+            /**
+             * Retraction Time
+             * @default 0.05
+             */
+            retraction_time: number;
+            /**
+             * @default {
+             *       "first_layer": 30,
+             *       "infill": 120,
+             *       "inner_wall": 90,
+             *       "outer_wall": 60,
+             *       "skin": 90,
+             *       "travel": 180
+             *     }
+             */
+            speeds: components["schemas"]["Speeds-Output"];
+            /**
+             * Thickest Layer
+             * @default 0.3
+             */
+            thickest_layer: number;
+            /**
+             * Thinnest Layer
+             * @default 0.08
+             */
+            thinnest_layer: number;
+            /**
+             * Warm Up
+             * @default 180
+             */
+            warm_up: number;
+            /**
+             * Width
+             * @default 220
+             */
+            width: number;
+        };
         /** PrinterList */
         PrinterList: {
             /** Presets */
             presets: {
-                [key: string]: components["schemas"]["Manner"];
+                [key: string]: components["schemas"]["Manner-Output"];
             };
             /** Printers */
-            printers: components["schemas"]["Printer"][];
+            printers: components["schemas"]["Printer-Output"][];
         };
         /**
          * Printing
@@ -5596,7 +5809,7 @@ export interface components {
              *       "walls": 2
              *     }
              */
-            manner: components["schemas"]["Manner"];
+            manner: components["schemas"]["Manner-Output"];
             /**
              * Printer
              * @default plain
@@ -5788,13 +6001,15 @@ export interface components {
         RehearsalOut: {
             /** Key */
             key: string;
-            manner: components["schemas"]["Manner"];
-            printer: components["schemas"]["Printer"];
+            manner: components["schemas"]["Manner-Output"];
+            printer: components["schemas"]["Printer-Output"];
             report: components["schemas"]["RehearsalReport"];
         };
         /**
          * RehearsalReport
-         * @description size: of the box, mm; corner: its lower left one in the file. seconds, grams, metres, price: of everything. patterns: how many there are.
+         * @description size: of the box, mm; corner: its lower left one in the file. seconds, grams, metres, price: of everything.
+         *
+         *     patterns: how many there are. kinds: of lines, by their number.
          */
         RehearsalReport: {
             /** Beds */
@@ -5821,7 +6036,7 @@ export interface components {
              *       "brim"
              *     ]
              */
-            kinds?: string[];
+            kinds: string[];
             /** Layers */
             layers: components["schemas"]["LayerOut"][];
             /** Metres */
@@ -5852,7 +6067,7 @@ export interface components {
              */
             copies?: number | null;
             /** @default null */
-            manner?: components["schemas"]["Manner"] | null;
+            manner?: components["schemas"]["Manner-Input"] | null;
             /**
              * Printer
              * @default null
@@ -6533,7 +6748,7 @@ export interface components {
              */
             do: "set-printing";
             /** @default null */
-            manner?: components["schemas"]["Manner"] | null;
+            manner?: components["schemas"]["Manner-Input"] | null;
             /**
              * Printer
              * @default null
@@ -6927,7 +7142,7 @@ export interface components {
          * Speeds
          * @description By kind of path, and of moves that lay nothing.
          */
-        Speeds: {
+        "Speeds-Input": {
             /**
              * First Layer
              * @default 30
@@ -6958,6 +7173,42 @@ export interface components {
              * @default 180
              */
             travel?: number;
+        };
+        /**
+         * Speeds
+         * @description By kind of path, and of moves that lay nothing.
+         */
+        "Speeds-Output": {
+            /**
+             * First Layer
+             * @default 30
+             */
+            first_layer: number;
+            /**
+             * Infill
+             * @default 120
+             */
+            infill: number;
+            /**
+             * Inner Wall
+             * @default 90
+             */
+            inner_wall: number;
+            /**
+             * Outer Wall
+             * @default 60
+             */
+            outer_wall: number;
+            /**
+             * Skin
+             * @default 90
+             */
+            skin: number;
+            /**
+             * Travel
+             * @default 180
+             */
+            travel: number;
         };
         /**
          * Split
@@ -10356,7 +10607,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Printer"];
+                "application/json": components["schemas"]["Printer-Input"];
             };
         };
         responses: {

@@ -1,20 +1,30 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { ArrowLeft, ArrowRight, Pipette, Plus, Settings2, X } from "lucide-react";
+import { ArrowLeft, ArrowRight, Pipette, Plus, Settings2, Weight, X } from "lucide-react";
 import { useState } from "react";
 
-import { api, data, type Filament } from "../api/client";
+import { api, data, type Filament, type Schemas } from "../api/client";
 import { Button, SignButton } from "../ui/Button";
 import { Modal } from "../ui/Modal";
 import { useNotices } from "../ui/notices";
 import { Spool, Spools } from "../ui/Spools";
+import { NumberField, PLAIN as PLAIN_NUMBER } from "../ui/fields";
 import { freshId } from "./ids";
 import { filamentsOf, useDocument } from "./select";
 import { useBench } from "./store";
 
+type Kept = Schemas["ShelfFilament"];
+
 /** A piece has at most so many filaments. */
 const MOST = 16;
 const MATERIALS = ["PLA", "PETG", "ABS", "ASA", "TPU", "Nylon", "Wood PLA"];
-const PLAIN = { name: "New filament", colour: "#8a8f98", material: "PLA" };
+const PLAIN = {
+  name: "New filament",
+  colour: "#8a8f98",
+  material: "PLA",
+  density: 1.24,
+  diameter: 1.75,
+  price: 22,
+};
 
 /** The piece's filaments to choose from, and the way to change them. */
 export function FilamentPicker({
@@ -58,15 +68,10 @@ function FilamentTable({ close }: { close: () => void }) {
     queryKey: ["filaments"],
     queryFn: ({ signal }) => data(api.GET("/api/filaments", { signal })),
   });
-  const onSuccess = (list: { filaments: Filament[] }) => queries.setQueryData(["filaments"], list);
+  const onSuccess = (list: { filaments: Kept[] }) => queries.setQueryData(["filaments"], list);
   const put = useMutation({
-    mutationFn: ({ id, name, colour, material }: Filament) =>
-      data(
-        api.PUT("/api/filaments/{filament}", {
-          params: { path: { filament: id } },
-          body: { name, colour, material },
-        }),
-      ),
+    mutationFn: ({ id, ...body }: Kept) =>
+      data(api.PUT("/api/filaments/{filament}", { params: { path: { filament: id } }, body })),
     onSuccess,
     onError: fail,
   });
@@ -80,7 +85,8 @@ function FilamentTable({ close }: { close: () => void }) {
   const own = document.filaments;
   const kept = shelf.data?.filaments ?? [];
   const full = own.length >= MOST;
-  const set = (filament: Filament) => commit({ do: "set-filament", ...filament });
+  const set = ({ id, name, colour, material, density, diameter, price }: Filament) =>
+    commit({ do: "set-filament", id, name, colour, material, density, diameter, price });
   const same = (a: Filament) => own.some((b) => b.id === a.id);
   return (
     <div className="grid grid-cols-2 gap-7">
@@ -100,7 +106,11 @@ function FilamentTable({ close }: { close: () => void }) {
               <SignButton
                 label={`Put ${filament.name} on the shelf`}
                 className="size-7!"
-                onClick={() => put.mutate(filament)}
+                onClick={() => {
+                  // What is left of a spool is the shelf's to know.
+                  const weighed = kept.find((f) => f.id === filament.id)?.weighed ?? null;
+                  put.mutate({ ...filament, weighed });
+                }}
               >
                 <ArrowRight size={14} />
               </SignButton>
@@ -139,7 +149,7 @@ function FilamentTable({ close }: { close: () => void }) {
         <p className="text-soft mb-2 text-[12.5px]">Your spools; new pieces start with the first {MOST}.</p>
         <ul className="space-y-1.5">
           {kept.map((filament) => (
-            <FilamentRow key={filament.id} filament={filament} onChange={(next) => put.mutate(next)}>
+            <FilamentRow key={filament.id} filament={filament} onChange={(next) => put.mutate(next)} weighed>
               <SignButton
                 label={`Use ${filament.name} in this piece`}
                 className="size-7!"
@@ -164,7 +174,7 @@ function FilamentTable({ close }: { close: () => void }) {
           </p>
         )}
         <div className="mt-2.5 flex justify-between">
-          <Button onClick={() => put.mutate({ id: freshId("f"), ...PLAIN })}>
+          <Button onClick={() => put.mutate({ id: freshId("f"), ...PLAIN, weighed: null })}>
             <Plus size={14} aria-hidden /> Add one
           </Button>
           <Button kind="act" onClick={close}>
@@ -186,15 +196,30 @@ function nearest(filaments: readonly Filament[], one: Filament): Filament | unde
 }
 
 /** A filament with its colour, name and material to be changed in place. */
-function FilamentRow({
+function FilamentRow<F extends Filament & { weighed?: number | null }>({
   filament,
   onChange,
+  weighed = false,
   children,
 }: {
-  filament: Filament;
-  onChange: (filament: Filament) => void;
+  filament: F;
+  onChange: (filament: F) => void;
+  /** Whether it is told how much is left of it. */
+  weighed?: boolean;
   children: React.ReactNode;
 }) {
+  const [more, setMore] = useState(false);
+  const number = (field: "density" | "diameter" | "price" | "weighed", label: string, unit: string) => (
+    <NumberField
+      label={label}
+      value={filament[field] ?? 0}
+      notation={{ ...PLAIN_NUMBER, unit }}
+      min={field === "density" ? 0.2 : field === "diameter" ? 0.5 : 0}
+      max={field === "density" ? 25 : field === "diameter" ? 5 : field === "price" ? 10_000 : 100_000}
+      step={field === "weighed" ? 10 : field === "price" ? 1 : 0.01}
+      onCommit={(value) => onChange({ ...filament, [field]: value })}
+    />
+  );
   const [colour, setColour] = useState<string | null>(null);
   const text = (field: "name" | "material", label: string) => (
     <input
@@ -230,7 +255,25 @@ function FilamentRow({
       </label>
       {text("name", "Name")}
       {text("material", "Material")}
-      <span className="flex">{children}</span>
+      <span className="flex">
+        <SignButton
+          label={`Weight and price of ${filament.name}`}
+          className="size-7!"
+          pressed={more}
+          onClick={() => setMore(!more)}
+        >
+          <Weight size={14} />
+        </SignButton>
+        {children}
+      </span>
+      {more && (
+        <div className="col-span-full space-y-1.5 pb-2 pl-8 text-[13px]">
+          {number("price", "Price of a kilogram", "")}
+          {weighed && number("weighed", "Left on the spool", "g")}
+          {number("density", "Density", "g/cm³")}
+          {number("diameter", "Diameter", "mm")}
+        </div>
+      )}
     </li>
   );
 }

@@ -7,6 +7,8 @@ import { arrange, keepShare, shareOf, swapViews, useArrangement } from "./arrang
 import { Boundary } from "../ui/Boundary";
 import { FlatView } from "./flat/FlatView";
 import { Ladder } from "./Ladder";
+import { LayerStrip } from "./prove/LayerStrip";
+import { LayerView } from "./prove/LayerView";
 import { useBench } from "./store";
 
 const SolidView = lazy(() => import("./solid/SolidView"));
@@ -52,9 +54,14 @@ export function Views() {
             <div className="flex h-full">
               <div className="min-w-0 grow">
                 <Boundary what="The flat view">
-                  <FlatView inset={how === "solid"} />
+                  {stop === "Prove" ? (
+                    <LayerView inset={how === "solid"} />
+                  ) : (
+                    <FlatView inset={how === "solid"} />
+                  )}
                 </Boundary>
               </div>
+              {stop === "Prove" && how !== "solid" && !stacked && <LayerStrip />}
               {laddered && how !== "solid" && !stacked && <Ladder />}
             </div>
           </Pane>
@@ -77,6 +84,7 @@ export function Views() {
         </Panel>
       </Group>
       {laddered && stacked && <Ladder />}
+      {stop === "Prove" && (how === "solid" || stacked) && <LayerStrip />}
     </div>
   );
 }

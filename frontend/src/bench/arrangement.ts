@@ -12,12 +12,12 @@ const USUAL: Record<Stop, Arrangement> = {
   Trace: "flat",
   Shape: "flat",
   Raise: "both",
-  Prove: "solid",
+  Prove: "both",
 };
 /** From this width (px) of the window on, both views are large enough side by side. */
 const ROOM_FOR_BOTH = 1900;
 /** The flat view's share side by side, in percent. */
-const SHARES: Record<Stop, number> = { Gather: 60, Trace: 60, Shape: 60, Raise: 56, Prove: 40 };
+const SHARES: Record<Stop, number> = { Gather: 60, Trace: 60, Shape: 60, Raise: 56, Prove: 60 };
 
 type ByStop<T> = Partial<Record<Stop, T>>;
 type Arrangements = { chosen: ByStop<Arrangement>; arrange: (stop: Stop, how: Arrangement) => void };
@@ -54,7 +54,7 @@ export function swapViews(): void {
 export function bothViews(): void {
   const { stop } = useBench.getState();
   const now = arranged(stop, useArrangements.getState().chosen);
-  arrange(now !== "both" ? "both" : stop === "Prove" ? "solid" : "flat");
+  arrange(now !== "both" ? "both" : "flat");
 }
 
 /** The flat view's share side by side, in percent, as the maker left it. */

@@ -21,7 +21,7 @@ STEP = 0.01
 
 
 class Told(BaseModel):
-    model_config = ConfigDict(frozen=True, extra="forbid")
+    model_config = ConfigDict(frozen=True, extra="forbid", json_schema_serialization_defaults_required=True)
 
 
 class PartOut(Told):
@@ -86,7 +86,10 @@ class BedOut(Told):
 
 
 class RehearsalReport(Told):
-    """size: of the box, mm; corner: its lower left one in the file. seconds, grams, metres, price: of everything. patterns: how many there are."""
+    """size: of the box, mm; corner: its lower left one in the file. seconds, grams, metres, price: of everything.
+
+    patterns: how many there are. kinds: of lines, by their number.
+    """
 
     size: tuple[float, float, float]
     corner: tuple[float, float]

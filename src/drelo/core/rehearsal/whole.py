@@ -55,7 +55,7 @@ class Layer:
 
 @dataclass(frozen=True, eq=False)
 class Rehearsal:
-    """patterns: lines by their number. uses: material by body, of all beds. beds: seconds of each, with all there is."""
+    """patterns: lines by their number. uses: material by body, of all beds. beds: seconds of each, changes included."""
 
     slices: Slices
     patterns: tuple[Pattern, ...]
@@ -103,9 +103,9 @@ def rehearse(
         for change in orders.changes:
             purged[change.into] += len(loads) * printer.change.purged
     uses = tuple(used(float(v), float(p), spool) for v, p, spool in zip(volumes, purged, spools, strict=True))
-    laying = np.array([layer.seconds for layer in layers])
+    of_copy = np.array([layer.seconds for layer in layers])
     beds = tuple(
-        float(printer.warm_up + np.maximum(laying * load, printer.least_layer_time).sum() + each * len(orders.changes))
+        float(printer.warm_up + np.maximum(of_copy * load, printer.least_layer_time).sum() + each * len(orders.changes))
         for load in loads
     )
     return Rehearsal(slices, tuple(worker.patterns), tuple(layers), orders.changes, uses, beds)

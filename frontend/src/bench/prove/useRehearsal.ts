@@ -1,0 +1,61 @@
+import { useQueries, useQuery } from "@tanstack/react-query";
+
+import { api, bytes, data, Refused } from "../../api/client";
+import { useBench } from "../store";
+import type { Rehearsed } from "./state";
+
+/** A line of a layer: its kind's number, its width (mm), its points in steps, x and y in turn. */
+export type Line = readonly [number, number, readonly number[]];
+export type Pattern = { step: number; lines: readonly Line[]; missing: readonly (readonly number[])[] };
+
+/** The rehearsal of the piece as it stands; the one before stays until it is there. */
+export function useRehearsal() {
+  const piece = useBench((s) => s.piece);
+  const stop = useBench((s) => s.stop);
+  return useQuery({
+    queryKey: ["rehearsal", piece?.id, piece?.revision],
+    enabled: piece !== null && stop === "Prove",
+    queryFn: ({ signal }) =>
+      data(
+        api.POST("/api/pieces/{piece_id}/rehearsal", {
+          params: { path: { piece_id: piece?.id ?? "" } },
+          body: { revision: piece?.revision ?? 0 },
+          signal,
+        }),
+      ),
+    placeholderData: (before: Rehearsed | undefined, query): Rehearsed | undefined =>
+      query?.queryKey[1] === piece?.id ? before : undefined,
+    staleTime: Infinity,
+    refetchOnWindowFocus: false,
+    retry: (count, error) => error instanceof Refused && error.superseded && count < 3,
+  });
+}
+
+/** The lines of a layer, a pattern for each of its parts; undefined where they are still on their way. */
+export function usePatterns(rehearsed: Rehearsed | undefined, layer: number): (Pattern | undefined)[] {
+  const parts = rehearsed?.report.layers[layer]?.parts ?? [];
+  // The layers that come next are fetched while this one is looked at.
+  const next = [layer + 1, layer - 1].flatMap((near) => rehearsed?.report.layers[near]?.parts ?? []);
+  const key = rehearsed?.key ?? "";
+  const found = useQueries({
+    queries: [...new Set([...parts, ...next].map((part) => part.pattern))].map((pattern) => ({
+      queryKey: ["pattern", key, pattern],
+      queryFn: () => patternOf(key, pattern),
+      staleTime: Infinity,
+      gcTime: 60_000,
+    })),
+    combine: (results) => results.map((result) => result.data),
+  });
+  const order = [...new Set([...parts, ...next].map((part) => part.pattern))];
+  return parts.map((part) => found[order.indexOf(part.pattern)]);
+}
+
+async function patternOf(key: string, pattern: number): Promise<Pattern> {
+  const sent = await bytes(
+    api.GET("/api/rehearsals/{key}/patterns/{pattern}", {
+      params: { path: { key, pattern } },
+      parseAs: "arrayBuffer",
+    }),
+  );
+  return JSON.parse(new TextDecoder().decode(sent)) as Pattern;
+}

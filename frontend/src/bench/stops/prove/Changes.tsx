@@ -1,0 +1,55 @@
+import { Copy } from "lucide-react";
+
+import { useProve } from "../../prove/state";
+import { useRehearsal } from "../../prove/useRehearsal";
+import { SignButton } from "../../../ui/Button";
+import { useNotices } from "../../../ui/notices";
+import { Fold } from "../parts";
+
+/** More changes than these are summed up. */
+const MOST = 40;
+
+/** When to change filament, in words. */
+export function Changes() {
+  const { data: rehearsed } = useRehearsal();
+  const report = rehearsed?.report;
+  const { setLayer, setPlaying } = useProve.getState();
+  const { say, refuse } = useNotices.getState();
+  if (!report || report.bodies.length < 2) return null;
+  const { changes } = report;
+  const copy = () =>
+    navigator.clipboard.writeText(changes.map((change) => change.words).join("\n")).then(
+      () => say("The list of changes is on the clipboard."),
+      () => refuse("The browser does not let the list be copied."),
+    );
+  return (
+    <Fold name="Changes of filament" side={changes.length ? String(changes.length) : "none"} open>
+      {changes.length > 0 && (
+        <>
+          <ol aria-label="Changes of filament" className="border-rule border-t text-[13px]">
+            {changes.slice(0, MOST).map((change, i) => (
+              <li key={i} className="border-rule border-b">
+                <button
+                  type="button"
+                  onClick={() => {
+                    setPlaying(false);
+                    setLayer(change.layer - 1);
+                  }}
+                  className="hover:bg-act-wash w-full px-1 py-1 text-left"
+                >
+                  {change.words}
+                </button>
+              </li>
+            ))}
+          </ol>
+          {changes.length > MOST && (
+            <p className="text-soft mt-1 text-xs">and {changes.length - MOST} more</p>
+          )}
+          <SignButton label="Copy the list" className="mt-1" onClick={() => void copy()}>
+            <Copy size={14} />
+          </SignButton>
+        </>
+      )}
+    </Fold>
+  );
+}
