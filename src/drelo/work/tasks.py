@@ -28,6 +28,8 @@ from drelo.core.piece.look_over import LookOver
 from drelo.core.piece.memo import Memo
 from drelo.core.piece.pictures import Permission, PlacedPicture, TraceSettings
 from drelo.core.piece.weak_spots import WeakPlace
+from drelo.core.rehearsal.settings import Manner, Printer, Spool
+from drelo.core.rehearsal.whole import rehearse
 from drelo.core.solid.raising import arrange_design, raise_body
 from drelo.core.solid.seal import check_seal
 from drelo.core.trace.modes import MODES, Mode, prepare
@@ -104,7 +106,9 @@ def warm() -> None:
     # Two squares that meet in one point: every loop from outlines to checked bytes is run through.
     parts = [Part(shapely.box(at, at, at + 9, at + 9), 1.0 + at, "#000000", "") for at in (0, 9)]
     design = relief(parts, Base("none"), 0.01)
-    check_seal(read_stl(write_stl(raise_body(design, arrange_design(design)))))
+    mesh = raise_body(design, arrange_design(design))
+    check_seal(read_stl(write_stl(mesh)))
+    rehearse([mesh], [Spool()], Printer(), Manner())
 
 
 def forget_half() -> None:

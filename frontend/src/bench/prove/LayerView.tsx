@@ -12,6 +12,8 @@ import { lengths } from "../stops/parts";
 import { useUnits } from "../select";
 
 const MARGIN = 28;
+/** How strongly the layer below is seen. */
+const UNDER = 0.22;
 
 /** The bed from above with the lines of one layer, at their true widths. */
 export function LayerView({ inset = false }: { inset?: boolean }) {
@@ -24,6 +26,7 @@ export function LayerView({ inset = false }: { inset?: boolean }) {
   const count = rehearsed?.report.layers.length ?? 0;
   const layer = layerOf(chosen, count);
   const patterns = usePatterns(rehearsed, layer);
+  const under = usePatterns(rehearsed, layer - 1);
   const frame = useRef<HTMLDivElement>(null);
   const canvas = useRef<HTMLCanvasElement>(null);
   const [size, setSize] = useState({ width: 0, height: 0 });
@@ -59,7 +62,7 @@ export function LayerView({ inset = false }: { inset?: boolean }) {
     const pen = element.getContext("2d");
     if (!pen) return;
     pen.scale(ratio, ratio);
-    draw(pen, rehearsed, view, shown, { colours, bed, trouble, layer });
+    draw(pen, rehearsed, view, shown, { colours, bed, trouble, under });
   });
 
   const zoom = useCallback((factor: number, x?: number, y?: number) => {
@@ -149,7 +152,15 @@ export function LayerView({ inset = false }: { inset?: boolean }) {
       </div>
       {!inset && (
         <header className="pointer-events-none absolute inset-x-0 top-0 flex items-start justify-between p-2.5">
-          <h2 className="px-1.5 text-[15px]">Bed</h2>
+          <div className="bg-paper/85 flex items-baseline gap-2 rounded-md px-1.5">
+            <h2 className="text-[15px]">Bed</h2>
+            {rehearsed && (
+              <p className="text-soft text-[12.5px] tabular-nums">
+                layer {layer + 1} of {count} · {rehearsed.report.layers[layer]?.top.toFixed(2)} mm ·{" "}
+                {inTime(rehearsed.report.layers[layer]?.seconds ?? 0)}
+              </p>
+            )}
+          </div>
           <div className="bg-sheet/85 pointer-events-auto flex rounded-md">
             <SignButton label="Zoom out" onClick={() => zoom(1 / 1.25)}>
               <Minus size={15} />
@@ -186,12 +197,6 @@ export function LayerView({ inset = false }: { inset?: boolean }) {
           className="bg-error-wash border-error absolute inset-x-6 top-1/3 rounded-r-md border-l-4 px-4 py-2"
         >
           {error.message}
-        </p>
-      )}
-      {rehearsed && !inset && (
-        <p className="text-soft pointer-events-none absolute right-3 bottom-3 text-[12.5px] tabular-nums">
-          layer {layer + 1} of {count} · {rehearsed.report.layers[layer]?.top.toFixed(2)} mm ·{" "}
-          {inTime(rehearsed.report.layers[layer]?.seconds ?? 0)}
         </p>
       )}
     </section>
@@ -235,7 +240,12 @@ function onBed(
 }
 
 type Shown = { key: string; layer: number; patterns: (Pattern | undefined)[] } | null;
-type How = { colours: "filament" | "kind"; bed: number; trouble: number | null; layer: number };
+type How = {
+  colours: "filament" | "kind";
+  bed: number;
+  trouble: number | null;
+  under: (Pattern | undefined)[];
+};
 
 function draw(pen: CanvasRenderingContext2D, rehearsed: Rehearsed, view: Viewport, shown: Shown, how: How) {
   const style = getComputedStyle(document.documentElement);
@@ -254,6 +264,11 @@ function draw(pen: CanvasRenderingContext2D, rehearsed: Rehearsed, view: Viewpor
   for (const place of report.beds[how.bed]?.places ?? []) {
     pen.save();
     pen.translate(place[0] - report.corner[0], place[1] - report.corner[1]);
+    const below = report.layers[shown.layer - 1]?.parts ?? [];
+    how.under.forEach((pattern, i) => {
+      const body = below[i] && report.bodies[below[i].body];
+      if (pattern && body) lines(pen, pattern, report.kinds, body.colour, view.scale, UNDER);
+    });
     shown.patterns.forEach((pattern, i) => {
       const body = parts[i] && report.bodies[parts[i].body];
       if (pattern && body)
@@ -304,6 +319,7 @@ function lines(
   kinds: readonly string[],
   filament: string | null,
   scale: number,
+  strength = 1,
 ) {
   pen.lineJoin = "round";
   for (const [kind, width, points] of lines) {
@@ -314,11 +330,11 @@ function lines(
     pen.lineWidth = Math.max(width - gap, 0.6 / scale);
     pen.lineCap = "butt";
     pen.strokeStyle = filament ?? KIND_COLOURS[kinds[kind] ?? ""] ?? "#888";
-    pen.globalAlpha = filament && kinds[kind] === "infill" ? 0.72 : 1;
+    pen.globalAlpha = strength * (filament && kinds[kind] === "infill" ? 0.72 : 1);
     pen.stroke();
   }
   pen.globalAlpha = 1;
-  if (!missing.length) return;
+  if (!missing.length || strength < 1) return;
   pen.beginPath();
   for (const ring of missing) trace(pen, ring, step);
   pen.fillStyle = "#c9302c";

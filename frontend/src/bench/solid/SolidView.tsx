@@ -18,8 +18,9 @@ import { SignButton } from "../../ui/Button";
 import { formatLength, unitName } from "../../ui/length";
 import { FillMiddle } from "../FillMiddle";
 import { useUnits } from "../select";
-import { useWeakSpots } from "../stops/raise/useWeakSpots";
 import { useBench } from "../store";
+import { useStanding } from "../prove/useStanding";
+import { usePins } from "./usePins";
 import { lift, risesTo, sameRises } from "./lift";
 import { drawnByProcessor, useQuality, useWholePixels } from "./quality";
 import { framed, planeOf, snappedTo, type Cut, type Spot } from "./probe";
@@ -54,6 +55,8 @@ export default memo(function SolidView({ inset }: { inset: boolean }) {
   const whole = useWholePixels();
   /** The height above which everything is cut away, as a share of the whole; null: nothing is. */
   const [section, setSection] = useState<number | null>(null);
+  // At Prove the solid stands as high as the layer that is looked at.
+  const standing = useStanding();
   const [edges, setEdges] = useState(false);
   const [probing, setProbing] = useState<"measure" | "cut" | null>(null);
   const [ends, setEnds] = useState<readonly Spot[]>([]);
@@ -103,7 +106,7 @@ export default memo(function SolidView({ inset }: { inset: boolean }) {
         >
           <Scene
             solid={solid}
-            section={section}
+            section={section ?? standing}
             cut={cut}
             edges={edges}
             ends={cut ? NO_ENDS : ends}
@@ -383,14 +386,13 @@ function Piece({ solid, section, cut, edges, onProbe }: Shown & { solid: Solid }
 
 /** A ring in the colour of remarks on each weak spot of the solid, seen through what lies before it. */
 const WeakPins = memo(function WeakPins({ reach }: { reach: number }) {
-  const places = useWeakSpots();
-  const at = useBench((s) => s.spot);
-  return (places ?? []).map((place, i) => (
-    <mesh key={i} position={place.at_solid as [number, number, number]} renderOrder={2} raycast={unseen}>
+  const pins = usePins();
+  return pins.map(({ at, width, picked }, i) => (
+    <mesh key={i} position={at} renderOrder={2} raycast={unseen}>
       <ringGeometry
         args={[
-          Math.max(place.width / 2, reach * 0.012),
-          Math.max(place.width / 2, reach * 0.012) + reach * (at === i ? 0.008 : 0.004),
+          Math.max(width / 2, reach * 0.012),
+          Math.max(width / 2, reach * 0.012) + reach * (picked ? 0.008 : 0.004),
           32,
         ]}
       />

@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 import numpy as np
 import shapely
 from shapely.geometry.base import BaseGeometry
 
 from drelo.core.errors import Refusal
+from drelo.core.outline.outline import only_areas
 from drelo.core.rehearsal.lines import Floats
 from drelo.core.rehearsal.sections import sections
 from drelo.core.rehearsal.settings import Manner
@@ -27,10 +28,15 @@ class Slices:
     tops: Floats
     thickness: Floats
     areas: tuple[tuple[BaseGeometry, ...], ...]
+    _wholes: dict[tuple[int, ...], BaseGeometry] = field(default_factory=dict, init=False, repr=False)
 
     def whole(self, layer: int) -> BaseGeometry:
-        """What is solid in a layer of any body."""
-        return shapely.union_all([body[layer] for body in self.areas])
+        """What is solid in a layer of any body. Layers that are alike give the same object."""
+        mine = [body[layer] for body in self.areas if not body[layer].is_empty]
+        key = tuple(map(id, mine))
+        if key not in self._wholes:
+            self._wholes[key] = mine[0] if len(mine) == 1 else only_areas(shapely.union_all(mine))
+        return self._wholes[key]
 
 
 def tops_of(height: float, manner: Manner) -> Floats:

@@ -60,7 +60,8 @@ class Lines:
 
 
 def packed(lines: Sequence[Line]) -> Lines:
-    """Lines as arrays."""
+    """Lines as arrays; what has no length is no line."""
+    lines = [line for line in lines if len(line.points) > 1]
     kinds = np.array([KINDS.index(line.kind) for line in lines], np.int8)
     return _joined([line.points for line in lines], kinds, np.array([line.width for line in lines], np.float64))
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 from dataclasses import dataclass
 
 import shapely
@@ -20,6 +21,7 @@ DIAGONAL = math.pi / 4
 # A patch of skin narrower than this many lines is filled like what is round it.
 NARROW = 1.0
 MITRE = 2.0
+SkinOf = Callable[[BaseGeometry], BaseGeometry]
 
 
 @dataclass(frozen=True, eq=False)
@@ -30,11 +32,11 @@ class Laid:
     missing: BaseGeometry
 
 
-def laid(area: BaseGeometry, skin: BaseGeometry, line: float, manner: Manner, odd: bool, brim: int = 0) -> Laid:
+def laid(area: BaseGeometry, skin_of: SkinOf, line: float, manner: Manner, odd: bool, brim: int = 0) -> Laid:
     """The paths that fill an area.
 
-    skin: where it is to be filled wholly. line: width of a line, mm. odd: whether the layer's number is. brim: loops
-    outside of it.
+    skin_of: what of a part of it is to be filled wholly. line: width of a line, mm. odd: whether the layer's number is.
+    brim: loops outside of it.
     """
     found: list[Line] = []
     missing: list[BaseGeometry] = []
@@ -50,7 +52,7 @@ def laid(area: BaseGeometry, skin: BaseGeometry, line: float, manner: Manner, od
         rest = shapely.buffer(centre, -line / 2, join_style="mitre", mitre_limit=MITRE)
         if rest.is_empty:
             break
-    solid, sparse = _parted(rest, skin, line, manner)
+    solid, sparse = _parted(rest, skin_of, line, manner)
     angle = -DIAGONAL if odd else DIAGONAL
     found += [Line("skin", points, line) for points in straight(solid, line, angle, line / 4)]
     found += [Line("infill", points, line) for points in _infill(sparse, line, manner, angle, odd)]
@@ -64,11 +66,11 @@ def laid(area: BaseGeometry, skin: BaseGeometry, line: float, manner: Manner, od
     return Laid(laid_in_order(packed(found), area), shapely.union_all(missing))
 
 
-def _parted(rest: BaseGeometry, skin: BaseGeometry, line: float, manner: Manner) -> tuple[BaseGeometry, BaseGeometry]:
+def _parted(rest: BaseGeometry, skin_of: SkinOf, line: float, manner: Manner) -> tuple[BaseGeometry, BaseGeometry]:
     """What is filled wholly, and what sparsely."""
-    if manner.infill >= 1:
+    if manner.infill >= 1 or rest.is_empty:
         return shapely.Polygon(), rest
-    solid = shapely.intersection(rest, skin)
+    solid = skin_of(rest)
     # Narrow rims of skin are grown to what a few lines can fill.
     half = NARROW * line / 2
     solid = shapely.intersection(rest, shapely.buffer(shapely.buffer(solid, -half), half + line, join_style="mitre"))

@@ -23,7 +23,7 @@ Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
 MIN_CORNERS = 3
 # Points nearer to the line between their neighbours than this say nothing, mm.
-PLAIN = 0.004
+PLAIN = 0.008
 # Areas that differ by less than this share are the same.
 MET = 2e-3
 

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 import shapely
+from shapely import Polygon
 from shapely.geometry.base import BaseGeometry
 
 from drelo.core.outline.outline import only_areas
@@ -14,7 +15,11 @@ from drelo.core.rehearsal.lines import Floats
 # Scraps smaller than this share of a line's square are rounding of corners.
 SCRAP = 0.2
 # Points along a border lie so far apart, in widths of a line.
-STEP = 0.25
+STEP = 0.4
+# A border shorter than so many widths is that of a blot.
+SHORT = 6.0
+# Points round a wall that closes on itself.
+ROUND = 400
 
 
 @dataclass(frozen=True, eq=False)
@@ -51,12 +56,59 @@ def width_of(part: BaseGeometry) -> float:
     return float(2 * part.area / (half + root))
 
 
-def _middle(part: BaseGeometry, line: float) -> Floats | None:
-    """The longest way along the middle of a stretch."""
+def _middle(part: Polygon, line: float) -> Floats | None:
+    """A way along the middle of a stretch; of one that branches, the longest."""
+    width = width_of(part)
+    holes = shapely.get_num_interior_rings(part)
+    if part.length < SHORT * width:
+        return _along(part)
+    found = _round(part) if holes == 1 else _between_ends(part, width) if holes == 0 else None
+    if found is not None and shapely.contains(shapely.buffer(part, width / 4), shapely.linestrings(found)):
+        return found
+    return _longest(part, line)
+
+
+def _round(part: Polygon) -> Floats:
+    """The way round a wall that closes on itself: between each point outside and the nearest one inside."""
+    outer, inner = part.exterior, part.interiors[0]
+    points = shapely.get_coordinates(shapely.segmentize(outer, outer.length / ROUND))
+    near = shapely.line_interpolate_point(inner, shapely.line_locate_point(inner, shapely.points(points)))
+    return (points + shapely.get_coordinates(near)) / 2
+
+
+def _between_ends(part: Polygon, width: float) -> Floats | None:
+    """The way from one end of a stretch to the other, half way between its sides; None where it has not two ends."""
+    ring = part.exterior
+    count = int(np.clip(ring.length / (0.6 * width), 24, 4000))
+    step = ring.length / count
+    points = shapely.get_coordinates(shapely.line_interpolate_point(ring, np.arange(count) * step))
+    # At an end, what comes before and what comes after lie across from each other.
+    away = max(2, round(3 * width / step))
+    across = np.hypot(*(np.roll(points, away, axis=0) - np.roll(points, -away, axis=0)).T)
+    is_end = across < away * step
+    if is_end.all() or not is_end.any():
+        return None
+    turned = int(np.argmin(is_end))
+    runs = np.flatnonzero(np.diff(np.concatenate([[False], np.roll(is_end, -turned), [False]]).astype(np.int8)))
+    if len(runs) != 4:
+        return None
+    ends = [(runs[k] + int(np.argmin(np.roll(across, -turned)[runs[k] : runs[k + 1]]))) for k in (0, 2)]
+    points = np.roll(points, -turned, axis=0)
+    one, other = points[ends[0] : ends[1] + 1], np.vstack([points[ends[1] :], points[: ends[0] + 1]])[::-1]
+    share = np.linspace(0, 1, max(2, min(len(one), len(other))))
+    return (_at(one, share) + _at(other, share)) / 2
+
+
+def _at(points: Floats, share: Floats) -> Floats:
+    """Points at shares of the way along others."""
+    way = np.concatenate([[0.0], np.cumsum(np.hypot(*np.diff(points, axis=0).T))])
+    return np.stack([np.interp(share * way[-1], way, points[:, k]) for k in (0, 1)], axis=1)
+
+
+def _longest(part: BaseGeometry, line: float) -> Floats | None:
+    """The longest way along the points that are as far from one side as from another."""
     border = shapely.get_coordinates(shapely.segmentize(part, STEP * line))
     edges = shapely.get_parts(shapely.voronoi_polygons(shapely.multipoints(border), only_edges=True))
-    if len(edges) == 1 and edges[0].geom_type == "MultiLineString":
-        edges = shapely.get_parts(edges)
     shapely.prepare(part)
     inside = edges[shapely.contains_properly(part, edges)]
     if not len(inside):

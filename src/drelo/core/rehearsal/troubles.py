@@ -175,14 +175,11 @@ def _hold(slices: Slices) -> Iterator[Trouble]:
     """Parts that stand on too little for their height."""
     if not len(slices.tops):
         return
-    height = float(slices.tops[-1])
     for shape in shapely.get_parts(slices.whole(0)):
         wide = 2 * float(shapely.maximum_inscribed_circle(shape).length)
         # How high it is where it stands.
-        tall = max(
-            (float(slices.tops[n]) for n in range(len(slices.tops) - 1, -1, -1) if slices.whole(n).intersects(shape)),
-            default=height,
-        )
+        over = (n for n in range(len(slices.tops) - 1, -1, -1) if slices.whole(n).intersects(shape))
+        tall = float(slices.tops[next(over, 0)])
         if shape.area < LEAST_FOOT and tall > wide:
             yield _trouble("little hold", shape, 0, tall, float(shape.area), LEAST_FOOT)
         elif tall > HIGHEST * wide:
@@ -219,7 +216,7 @@ def _wholes(slices: Slices) -> Iterator[tuple[int, BaseGeometry, int | None]]:
         if now == before:
             yield number, whole, number - 1
         else:
-            before, whole = now, only_areas(slices.whole(number))
+            before, whole = now, slices.whole(number)
             yield number, whole, None
 
 

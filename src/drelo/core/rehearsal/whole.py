@@ -119,7 +119,6 @@ class _Worker:
         self.patterns: list[Pattern] = []
         self._known: dict[bytes, int] = {}
         self._names: dict[int, bytes] = {}
-        self._whole: dict[int, BaseGeometry] = {}
 
     def pattern(self, body: int, layer: int) -> int:
         """The number of the pattern that a body has in a layer."""
@@ -142,9 +141,7 @@ class _Worker:
             if not 0 <= number < len(self._slices.tops):
                 yield shapely.Polygon()
                 return
-            if number not in self._whole:
-                self._whole[number] = self._slices.whole(number)
-            yield self._whole[number]
+            yield self._slices.whole(number)
 
     def _name(self, area: BaseGeometry) -> bytes:
         found = self._names.get(id(area))
@@ -163,12 +160,16 @@ class _Worker:
     ) -> Pattern:
         if area.is_empty:
             return Pattern(Laid(_NOTHING, shapely.Polygon()), 0.0, 0.0)
-        hidden = area
-        for other in {self._name(other): other for other in (*over, *under)}.values():
-            hidden = only_areas(shapely.intersection(hidden, other))
-        skin = only_areas(shapely.difference(area, hidden))
+        others = list({self._name(other): other for other in (*over, *under)}.values())
+
+        def skin_of(rest: BaseGeometry) -> BaseGeometry:
+            hidden = rest
+            for other in others:
+                hidden = only_areas(shapely.intersection(hidden, other))
+            return only_areas(shapely.difference(rest, hidden))
+
         brim = self._manner.brim if first else 0
-        found = laid(area, skin, self._printer.line_width, self._manner, odd, brim)
+        found = laid(area, skin_of, self._printer.line_width, self._manner, odd, brim)
         speeds = self._speeds(found.lines, thickness, first)
         lines = found.lines
         laying = line_times(lines, speeds, self._printer.acceleration, self._printer.corner_speed).sum()

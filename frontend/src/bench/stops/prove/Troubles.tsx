@@ -1,13 +1,15 @@
-import { useProve } from "../../prove/state";
+import { ChevronLeft, ChevronRight } from "lucide-react";
+
+import { SignButton } from "../../../ui/Button";
+import { useProve, type Trouble } from "../../prove/state";
 import { useRehearsal } from "../../prove/useRehearsal";
 import { troubleWords } from "../../prove/words";
 import { useUnits } from "../../select";
 import { lengths, Section } from "../parts";
 
-/** So many are listed; the layers mark all. */
-const MOST = 40;
+type Kind = { kind: Trouble["kind"]; numbers: number[] };
 
-/** What will not print as it is drawn, measured on the layers; each leads to its place. */
+/** What will not print as it is drawn, measured on the layers: kind by kind, each place in turn. */
 export function Troubles() {
   const { data: rehearsed } = useRehearsal();
   const at = useProve((s) => s.trouble);
@@ -17,6 +19,13 @@ export function Troubles() {
   if (!troubles) return null;
   const notation = lengths(units);
   const mm = (value: number) => `${notation.format(value)} ${notation.unit}`;
+  const show = (number: number | undefined) => {
+    const trouble = troubles[number ?? -1];
+    if (!trouble || number === undefined) return;
+    setPlaying(false);
+    setLayer(trouble.first - 1);
+    setTrouble(number);
+  };
   return (
     <Section name="What won’t print" side={troubles.length ? String(troubles.length) : "nothing"}>
       {troubles.length === 0 && (
@@ -24,26 +33,58 @@ export function Troubles() {
       )}
       {troubles.length > 0 && (
         <ul aria-label="What won’t print" className="border-rule border-t">
-          {troubles.slice(0, MOST).map((trouble, i) => (
-            <li key={i} className="border-rule border-b">
-              <button
-                type="button"
-                aria-pressed={at === i}
-                onClick={() => {
-                  setPlaying(false);
-                  setLayer(trouble.first - 1);
-                  setTrouble(at === i ? null : i);
-                }}
-                className="hover:bg-act-wash aria-pressed:bg-act-wash flex h-8 w-full items-center justify-between gap-2 px-1.5 text-left"
-              >
-                <span>{troubleWords(trouble, mm).name}</span>
-                <span className="text-soft text-xs tabular-nums">layer {trouble.first}</span>
-              </button>
-            </li>
-          ))}
+          {byKind(troubles).map(({ kind, numbers }) => {
+            const here = at === null ? -1 : numbers.indexOf(at);
+            const first = troubles[numbers[0] ?? 0];
+            if (!first) return null;
+            const { name } = troubleWords(first, mm);
+            const many = numbers.length > 1;
+            return (
+              <li key={kind} className="border-rule flex items-center border-b">
+                <button
+                  type="button"
+                  aria-pressed={here >= 0}
+                  onClick={() => (here >= 0 && !many ? setTrouble(null) : show(numbers[Math.max(here, 0)]))}
+                  className="hover:bg-act-wash aria-pressed:bg-act-wash flex h-8 min-w-0 grow items-center justify-between gap-2 px-1.5 text-left"
+                >
+                  <span className="truncate">{name}</span>
+                  <span className="text-soft shrink-0 text-xs tabular-nums">
+                    {many
+                      ? here >= 0
+                        ? `${here + 1} of ${numbers.length}`
+                        : `${numbers.length} places`
+                      : `layer ${first.first}`}
+                  </span>
+                </button>
+                {many && (
+                  <>
+                    <SignButton
+                      label={`The place before: ${name}`}
+                      className="size-7!"
+                      onClick={() => show(numbers[(Math.max(here, 0) + numbers.length - 1) % numbers.length])}
+                    >
+                      <ChevronLeft size={14} />
+                    </SignButton>
+                    <SignButton
+                      label={`The next place: ${name}`}
+                      className="size-7!"
+                      onClick={() => show(numbers[(here + 1) % numbers.length])}
+                    >
+                      <ChevronRight size={14} />
+                    </SignButton>
+                  </>
+                )}
+              </li>
+            );
+          })}
         </ul>
       )}
-      {troubles.length > MOST && <p className="text-soft mt-1 text-xs">and {troubles.length - MOST} more</p>}
     </Section>
   );
+}
+
+function byKind(troubles: readonly Trouble[]): Kind[] {
+  const kinds = new Map<Trouble["kind"], number[]>();
+  troubles.forEach(({ kind }, number) => kinds.set(kind, [...(kinds.get(kind) ?? []), number]));
+  return [...kinds].map(([kind, numbers]) => ({ kind, numbers }));
 }
