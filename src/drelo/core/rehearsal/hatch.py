@@ -37,13 +37,26 @@ def straight(area: BaseGeometry, spacing: float, angle: float, least: float) -> 
     return list(ends)
 
 
-def concentric(area: BaseGeometry, spacing: float) -> list[Floats]:
-    """Loops inside an area, the outermost half a spacing from its border, mm."""
-    found: list[Floats] = []
-    rest = shapely.buffer(area, -spacing / 2, join_style="mitre", mitre_limit=2)
-    while not rest.is_empty:
-        found += rings(rest)
-        rest = shapely.buffer(rest, -spacing, join_style="mitre", mitre_limit=2)
+def concentric(area: BaseGeometry, spacing: float) -> list[tuple[Floats, float]]:
+    """Loops inside an area, the outermost half a spacing from its border, and how far each reaches across, mm."""
+    found: list[tuple[Floats, float]] = []
+    centre = shapely.buffer(area, -spacing / 2, join_style="mitre", mitre_limit=2)
+    while not centre.is_empty:
+        found += loops_of(centre, spacing)
+        centre = shapely.buffer(centre, -spacing, join_style="mitre", mitre_limit=2)
+    return found
+
+
+def loops_of(centre: BaseGeometry, width: float) -> list[tuple[Floats, float]]:
+    """The borders of an area as lines of a width, mm; narrower ones where they would lie on each other."""
+    found = []
+    for part in shapely.get_parts(centre):
+        if part.is_empty:
+            continue
+        outside = shapely.buffer(part, width / 2, join_style="mitre", mitre_limit=2)
+        inside = shapely.buffer(part, -width / 2, join_style="mitre", mitre_limit=2)
+        own = min(width, (outside.area - inside.area) / part.length)
+        found += [(ring, own) for ring in rings(part)]
     return found
 
 

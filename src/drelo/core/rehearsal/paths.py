@@ -10,8 +10,8 @@ import shapely
 from shapely.geometry.base import BaseGeometry
 
 from drelo.core.outline.outline import only_areas
-from drelo.core.rehearsal.hatch import concentric, rings, straight
-from drelo.core.rehearsal.lines import Kind, Line, Lines, packed
+from drelo.core.rehearsal.hatch import concentric, loops_of, rings, straight
+from drelo.core.rehearsal.lines import Floats, Kind, Line, Lines, packed
 from drelo.core.rehearsal.order import laid_in_order
 from drelo.core.rehearsal.settings import Manner
 from drelo.core.rehearsal.thin import middles
@@ -48,14 +48,14 @@ def laid(area: BaseGeometry, skin_of: SkinOf, line: float, manner: Manner, odd: 
         found += [Line("thin wall", middle.points, middle.width) for middle in thin]
         missing += left
         kind: Kind = "inner wall" if number else "outer wall"
-        found += [Line(kind, ring, line) for ring in rings(centre)]
+        found += [Line(kind, ring, width) for ring, width in loops_of(centre, line)]
         rest = shapely.buffer(centre, -line / 2, join_style="mitre", mitre_limit=MITRE)
         if rest.is_empty:
             break
     solid, sparse = _parted(rest, skin_of, line, manner)
     angle = -DIAGONAL if odd else DIAGONAL
     found += [Line("skin", points, line) for points in straight(solid, line, angle, line / 4)]
-    found += [Line("infill", points, line) for points in _infill(sparse, line, manner, angle, odd)]
+    found += [Line("infill", points, width) for points, width in _infill(sparse, line, manner, angle)]
     if brim:
         outside = only_areas(shapely.union_all([shapely.Polygon(p.exterior) for p in shapely.get_parts(area)]))
         found += [
@@ -79,12 +79,14 @@ def _parted(rest: BaseGeometry, skin_of: SkinOf, line: float, manner: Manner) ->
     return solid, shapely.difference(rest, solid)
 
 
-def _infill(area: BaseGeometry, line: float, manner: Manner, angle: float, odd: bool) -> list:  # type: ignore[type-arg]
+def _infill(area: BaseGeometry, line: float, manner: Manner, angle: float) -> list[tuple[Floats, float]]:
+    """Lines and their widths."""
     if area.is_empty or manner.infill <= 0:
         return []
     spacing = line / manner.infill
     if manner.pattern == "concentric":
-        return concentric(area, spacing)
+        return [(ring, min(width, line)) for ring, width in concentric(area, spacing)]
     if manner.pattern == "grid" and manner.infill < 1:
-        return [*straight(area, 2 * spacing, DIAGONAL, line), *straight(area, 2 * spacing, -DIAGONAL, line)]
-    return straight(area, spacing, angle, line / 4)
+        both = [*straight(area, 2 * spacing, DIAGONAL, line), *straight(area, 2 * spacing, -DIAGONAL, line)]
+        return [(points, line) for points in both]
+    return [(points, line) for points in straight(area, spacing, angle, line / 4)]

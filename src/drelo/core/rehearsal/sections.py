@@ -7,6 +7,7 @@ where each edge has two triangles, the stretches of a height therefore close to 
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 from typing import cast
 
@@ -23,7 +24,9 @@ Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
 MIN_CORNERS = 3
 # Points nearer to the line between their neighbours than this say nothing, mm.
-PLAIN = 0.008
+PLAIN = 0.001
+# … and than this, that upright walls made them, mm.
+STRAIGHT = 1e-5
 # Areas that differ by less than this share are the same.
 MET = 2e-3
 
@@ -54,24 +57,68 @@ def loops(mesh: Mesh, heights: Floats) -> Loops:
 
 
 def sections(mesh: Mesh, heights: Floats) -> list[BaseGeometry]:
-    """What is solid of a closed mesh at each of rising heights, mm: areas, holes left out."""
+    """What is solid of a closed mesh at each of rising heights, mm: areas, holes left out.
+
+    Heights at which it is the same have the same object.
+    """
     found = loops(mesh, heights)
-    lengths = np.diff(found.starts)
+    points, starts = _plain(found.points, found.starts)
+    lengths = np.diff(starts)
     is_ring = lengths >= MIN_CORNERS
-    of_point = np.repeat(np.cumsum(is_ring) - 1, lengths)[np.repeat(is_ring, lengths)]
-    points = found.points[np.repeat(is_ring, lengths)]
+    first = points[np.minimum(starts[:-1], max(len(points) - 1, 0))] if len(points) else np.zeros((0, 2))
+    # The loops of a height in one order, whichever triangle they were found from.
+    order = np.lexsort((first[:, 1], first[:, 0], found.heights))
+    order = order[is_ring[order]]
+    pieces = [points[starts[k] : starts[k + 1]] for k in order.tolist()]
+    of_point = np.repeat(np.arange(len(order)), lengths[order])
+    points = np.vstack(pieces) if pieces else np.zeros((0, 2))
     rings = np.asarray(shapely.linearrings(points, indices=of_point) if len(points) else [], object)
-    bounds = np.searchsorted(found.heights[is_ring], np.arange(len(heights) + 1))
+    bounds = np.searchsorted(found.heights[order], np.arange(len(heights) + 1))
     spans = np.searchsorted(of_point, bounds)
     known: dict[bytes, BaseGeometry] = {}
     result = []
     for number in range(len(heights)):
-        # Upright walls give the same section at many heights.
-        key = np.round(points[spans[number] : spans[number + 1]], 6).tobytes()
+        key = np.round(points[spans[number] : spans[number + 1]], 4).tobytes()
         if key not in known:
             known[key] = _area(rings[bounds[number] : bounds[number + 1]])
         result.append(known[key])
     return result
+
+
+@compiled
+def _plain(points: Floats, starts: Ints) -> tuple[Floats, Ints]:
+    """Loops without the points that say nothing, each from its leftmost point on."""
+    kept = np.empty_like(points)
+    bounds = np.zeros(len(starts), np.int64)
+    written = 0
+    for loop in range(len(starts) - 1):
+        begin, count = starts[loop], starts[loop + 1] - starts[loop]
+        first = written
+        for k in range(count):
+            x, y = points[begin + k, 0], points[begin + k, 1]
+            ax, ay = points[begin + (k - 1) % count, 0], points[begin + (k - 1) % count, 1]
+            bx, by = points[begin + (k + 1) % count, 0], points[begin + (k + 1) % count, 1]
+            length = math.hypot(bx - ax, by - ay)
+            off = abs((bx - ax) * (y - ay) - (by - ay) * (x - ax))
+            ahead = (bx - x) * (x - ax) + (by - y) * (y - ay) > 0
+            if ahead and off <= STRAIGHT * length:
+                continue
+            kept[written, 0], kept[written, 1] = x, y
+            written += 1
+        size = written - first
+        lowest = 0
+        for k in range(1, size):
+            x, y = kept[first + k, 0], kept[first + k, 1]
+            # Rounded, so that a hair does not decide where it begins.
+            here, best = round(x, 4), round(kept[first + lowest, 0], 4)
+            if here < best or (here == best and y < kept[first + lowest, 1]):
+                lowest = k
+        if lowest:
+            turned = kept[first:written].copy()
+            for k in range(size):
+                kept[first + k] = turned[(k + lowest) % size]
+        bounds[loop + 1] = written
+    return kept[:written], bounds
 
 
 def _area(rings: NDArray[np.object_]) -> BaseGeometry:

@@ -141,6 +141,7 @@ def _hanging(
 ) -> Iterator[Trouble]:
     top, thickness = float(slices.tops[number]), float(slices.thickness[number])
     parts = shapely.get_parts(whole)
+    parts = parts[~shapely.is_empty(parts)]
     shapely.prepare(below)
     # What touches in a line or a point only has nothing under it.
     under = shapely.area(shapely.intersection(parts, below)) if len(parts) else np.zeros(0)
