@@ -10,6 +10,7 @@ import { NoticeBoard } from "./ui/notices";
 import { RoomBanner } from "./ui/RoomBanner";
 
 const StoragePage = lazy(() => import("./pieces/StoragePage"));
+const PrintersPage = lazy(() => import("./pieces/PrintersPage"));
 const BenchPage = lazy(() => import("./bench/BenchPage"));
 const queries = new QueryClient({ defaultOptions: { queries: { retry: 1, refetchOnWindowFocus: true } } });
 const root = document.getElementById("root");
@@ -26,6 +27,7 @@ createRoot(root).render(
                 <Routes>
                   <Route path="/" element={<PiecesPage />} />
                   <Route path="/storage" element={<StoragePage />} />
+                  <Route path="/printers" element={<PrintersPage />} />
                   <Route path="/bench/:pieceId" element={<BenchPage />} />
                   <Route path="*" element={<PiecesPage />} />
                 </Routes>

@@ -103,6 +103,9 @@ export function PiecesPage() {
         <Mark />
         <h1 className="text-xl">Pieces</h1>
         <span className="grow" />
+        <Link to="/printers" className="text-soft hover:text-ink hover:underline">
+          Printers
+        </Link>
         <Link to="/storage" className="text-soft hover:text-ink hover:underline">
           Storage
         </Link>

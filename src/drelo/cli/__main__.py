@@ -22,6 +22,7 @@ def main(words: list[str] | None = None) -> int:
         ("build", "recipe to solid (STL or 3MF)"),
         ("batch", "one recipe for a list of names"),
         ("check", "is a mesh file sealed?"),
+        ("rehearse", "a mesh file on a simulated printer"),
         ("backup", "everything that was brought and made, as one file"),
         ("restore", "a new data folder from a backup"),
         ("verify", "is a backup whole?"),

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Sequence
 from dataclasses import dataclass
 
@@ -11,14 +12,14 @@ from drelo.core.errors import Refusal
 from drelo.core.rehearsal.beds import on_beds
 from drelo.core.rehearsal.settings import Manner, Printer, Spool
 from drelo.core.rehearsal.troubles import troubles
-from drelo.core.rehearsal.whole import rehearse
+from drelo.core.rehearsal.whole import Checkpoint, Rehearsal, rehearse
 from drelo.core.solid.making import Body
 from drelo.formats.rehearsal_out import RehearsalReport, pattern_json, report
 from drelo.formats.threemf import read_3mf
-from drelo.work.tasks import Checkpoint
 
 # Between copies on a bed, mm.
 SPACING = 5.0
+COLOUR = re.compile("#[0-9a-f]{6}")
 
 
 @dataclass(frozen=True)
@@ -46,6 +47,19 @@ def rehearsed(
     copies: int = 1,
 ) -> Rehearsed:
     """Print bodies, each of its spool. Raises Refusal."""
+    found, told = printed(bodies, spools, printer, manner, copies, checkpoint)
+    return Rehearsed(told, tuple(map(pattern_json, found.patterns)))
+
+
+def printed(
+    bodies: Sequence[Body],
+    spools: Sequence[Spool],
+    printer: Printer,
+    manner: Manner,
+    copies: int = 1,
+    checkpoint: Checkpoint = lambda: None,
+) -> tuple[Rehearsal, RehearsalReport]:
+    """The rehearsal of bodies, each of its spool, and what is told of it. Raises Refusal."""
     meshes = [body.mesh for body in bodies]
     if not any(len(mesh.faces) for mesh in meshes):
         raise Refusal("There is nothing to print.")
@@ -54,12 +68,15 @@ def rehearsed(
     places = on_beds((float(high[0] - low[0]), float(high[1] - low[1])), copies, printer, SPACING)
     found = rehearse(meshes, spools, printer, manner, [len(bed) for bed in places], checkpoint)
     checkpoint()
-    wrong = troubles(meshes, found, printer, manner)
-    return Rehearsed(report(found, spools, (low, high), wrong, places), tuple(map(pattern_json, found.patterns)))
+    return found, report(found, spools, (low, high), troubles(meshes, found, printer, manner), places)
 
 
 def spool_of(body: Body, shelf: Sequence[Spool]) -> Spool:
     """The spool of a body's colour, else a plain one of that colour."""
     colour = body.colour.lower()
     same = next((spool for spool in shelf if spool.colour.lower() == colour), None)
-    return same or Spool(name=body.name[:120] or "Filament", colour=colour)
+    # An STL tells no colour; what one filament is named for all is then the only one.
+    if same is None and not colour and len(shelf) == 1:
+        return shelf[0]
+    plain = Spool(name=body.name[:120] or "Filament")
+    return same or (plain.model_copy(update={"colour": colour}) if COLOUR.fullmatch(colour) else plain)
