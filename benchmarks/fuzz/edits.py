@@ -27,7 +27,7 @@ from benchmarks.server import served
 from drelo.web.schemas.bench import Change
 
 SECONDS = 10
-FINE = {200, 400, 409, 413, 415, 422}
+FINE = {200, 400, 404, 409, 413, 415, 422}
 ODD: tuple[Any, ...] = (
     None, True, "", "x" * 3000, -1, 0, 1e-300, 1e300, -1e9, 2**63, 0.1, [], {}, [[]], "nan", "through", "none",
 )  # fmt: skip

@@ -193,55 +193,19 @@ function Numbers({
           <Trash2 size={16} />
         </SignButton>
       </div>
-      <div className="grid grid-cols-2 gap-x-10 gap-y-7">
-        <Group name="Bed">
-          <Choice
-            label="Shape of the bed"
-            value={printer.bed}
-            options={BEDS}
-            onChange={(bed) => set({ bed })}
-          />
-          {number([printer.bed === "round" ? "Diameter" : "Width", "width", "mm", 1, 2000, 10])}
-          {printer.bed === "rectangle" && number(["Depth", "depth", "mm", 1, 2000, 10])}
-          {number(["Height", "height", "mm", 1, 2000, 10])}
-        </Group>
-        <Group name="Nozzle">
-          {HOT_END.map(number)}
-          <NumberField
-            label="Width of a line"
-            value={printer.line ?? Math.round(110 * printer.nozzle) / 100}
-            notation={in_("mm")}
-            min={0.1}
-            max={4}
-            step={0.02}
-            onCommit={(line) => set({ line })}
-          />
-          {printer.line !== null && (
-            <button
-              type="button"
-              className="text-act text-[13px] hover:underline"
-              onClick={() => set({ line: null })}
-            >
-              1.1 × the nozzle
-            </button>
-          )}
-        </Group>
-        <Group name="Speeds">
-          {SPEEDS.map(([label, field, unit, min, max, step]) => (
-            <NumberField
-              key={field}
-              label={label}
-              value={printer.speeds[field]}
-              notation={in_(unit)}
-              min={min}
-              max={max}
-              step={step}
-              onCommit={(value) => set({ speeds: { ...printer.speeds, [field]: value } })}
-            />
-          ))}
-        </Group>
+      <div className="grid grid-cols-2 items-start gap-x-10">
         <div className="space-y-7">
-          <Group name="Motion">{MOTION.map(number)}</Group>
+          <Group name="Bed">
+            <Choice
+              label="Shape of the bed"
+              value={printer.bed}
+              options={BEDS}
+              onChange={(bed) => set({ bed })}
+            />
+            {number([printer.bed === "round" ? "Diameter" : "Width", "width", "mm", 1, 2000, 10])}
+            {printer.bed === "rectangle" && number(["Depth", "depth", "mm", 1, 2000, 10])}
+            {number(["Height", "height", "mm", 1, 2000, 10])}
+          </Group>
           <Group name="Changing filament">
             <Choice
               label="How filament is changed"
@@ -280,6 +244,44 @@ function Numbers({
               ))
             )}
           </Group>
+          <Group name="Speeds">
+            {SPEEDS.map(([label, field, unit, min, max, step]) => (
+              <NumberField
+                key={field}
+                label={label}
+                value={printer.speeds[field]}
+                notation={in_(unit)}
+                min={min}
+                max={max}
+                step={step}
+                onCommit={(value) => set({ speeds: { ...printer.speeds, [field]: value } })}
+              />
+            ))}
+          </Group>
+        </div>
+        <div className="space-y-7">
+          <Group name="Nozzle">
+            {HOT_END.map(number)}
+            <NumberField
+              label="Width of a line"
+              value={printer.line ?? Math.round(110 * printer.nozzle) / 100}
+              notation={in_("mm")}
+              min={0.1}
+              max={4}
+              step={0.02}
+              onCommit={(line) => set({ line })}
+            />
+            {printer.line !== null && (
+              <button
+                type="button"
+                className="text-act text-[13px] hover:underline"
+                onClick={() => set({ line: null })}
+              >
+                1.1 × the nozzle
+              </button>
+            )}
+          </Group>
+          <Group name="Motion">{MOTION.map(number)}</Group>
         </div>
       </div>
     </div>

@@ -231,19 +231,26 @@ def _smoothed(points: Points, most: float, closed: bool) -> Points:
 
 def straightened(contour: Contour, first: tuple[float, float], last: tuple[float, float]) -> Contour:
     """The stretch between the places nearest to two points made one line; on a closed contour the shorter way."""
-    start, end = _between(contour, first, last)
-    a, b = point_at(contour, start), point_at(contour, end)
-    if np.hypot(*(b - a)) == 0:
-        raise Refusal("The two places are one.", "stretch")
+    start, end, a, b = _apart(contour, first, last)
     return spliced(contour, start, end, line(a, b))
 
 
 def rounded(contour: Contour, first: tuple[float, float], last: tuple[float, float]) -> Contour:
     """The stretch between the places nearest to two points made an arc of the circle that fits it best."""
-    start, end = _between(contour, first, last)
+    start, end, a, b = _apart(contour, first, last)
     part = stretch(contour, start, end)
-    a, b = point_at(contour, start), point_at(contour, end)
     return spliced(contour, start, end, arc_through(a, _bulge(part, a, b), b))
+
+
+def _apart(
+    contour: Contour, first: tuple[float, float], last: tuple[float, float]
+) -> tuple[float, float, Points, Points]:
+    """The places nearest to two points and where they are. Raises Refusal where they are one."""
+    start, end = _between(contour, first, last)
+    a, b = point_at(contour, start), point_at(contour, end)
+    if np.hypot(*(b - a)) == 0:
+        raise Refusal("The two places are one. Pick two on the outline that lie apart.", "stretch")
+    return start, end, a, b
 
 
 def _bulge(part: Contour, a: Points, b: Points) -> Points:
@@ -251,8 +258,6 @@ def _bulge(part: Contour, a: Points, b: Points) -> Points:
     points = part.flattened(_fine(part))
     chord = b - a
     size = float(np.hypot(*chord))
-    if size == 0:
-        raise Refusal("The two places are one.", "stretch")
     along = chord / size
     normal = np.array([-along[1], along[0]])
     x, y = (points - (a + b) / 2) @ along, (points - (a + b) / 2) @ normal

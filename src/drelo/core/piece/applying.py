@@ -58,11 +58,11 @@ from drelo.core.piece.pictures import (
     MAX_PICTURES,
     Attempt,
     Identified,
-    Mark,
     Mend,
     PictureArea,
     PlacedPicture,
     TraceSettings,
+    marked,
 )
 
 T = TypeVar("T", bound=Frozen)
@@ -277,7 +277,7 @@ def _as_high(before: Document, after: Document, things: tuple[Drawn, ...], heigh
     for thing in things:
         if isinstance(thing, DrawnShape) and thing.id not in known:
             (x, y), w, h = thing.at, thing.width / 2, thing.height / 2
-            mark = Mark(anchor=thing.at, box=(x - w, y - h, x + w, y + h))
+            mark = marked(thing.at, (x - w, y - h, x + w, y + h))
             choices.append(RegionChoice(id=f"{thing.id}-0", mark=mark, height=height))
     return _changed(after, regions=(*after.regions, *choices))
 

@@ -22,6 +22,8 @@ from drelo.core.trace.pen.pen import Stretch, pen_contour
 from drelo.core.trace.trace import Trace
 
 # Pictures with more pixels are worked on reduced, until the maker asks for all of it.
+# A line of the pen reaches so many sides of its picture beyond it.
+ASIDE = 4
 WORKING_PIXELS = 12_000_000
 # A closed line of the pen that encloses nothing at this chord tolerance (px, or mm of a drawn thing) is only a line.
 ROUGH = 0.5
@@ -189,6 +191,9 @@ def _pen_contour(
 ) -> Contour:
     start = place.in_picture(line.start)
     stretches = [Stretch(s.kind, place.in_picture(s.to)) for s in line.stretches]
+    reach = ASIDE * max(picture.width, picture.height)
+    if any(not -reach <= v <= 2 * reach for point in (start, *(s.to for s in stretches)) for v in point):
+        raise Refusal("The pen's line runs far outside of the picture. Set its points on the picture.", "line")
     key = ("pen", look, start, tuple(stretches), line.closed)
     return stage(key, lambda: pen_contour(picture, start, stretches, line.closed))
 

@@ -29,6 +29,7 @@ from drelo.core.piece.pictures import (
     Placement,
     RubStep,
     Source,
+    marked,
 )
 
 Matrix = NDArray[np.float64]
@@ -289,7 +290,7 @@ def _corners(x0: float, y0: float, x1: float, y1: float) -> list[Point]:
 
 def _mark(mark: Mark, matrix: Matrix) -> Mark:
     box = _box_of(_points(_corners(*mark.box), matrix))
-    return Mark(anchor=_points([mark.anchor], matrix)[0], box=box, picture=mark.picture)
+    return marked(_points([mark.anchor], matrix)[0], box, mark.picture)
 
 
 def _areas(areas: tuple[PictureArea, ...], matrix: Matrix) -> tuple[PictureArea, ...]:

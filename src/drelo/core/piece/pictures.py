@@ -5,10 +5,12 @@ from __future__ import annotations
 import hashlib
 import json
 import math
+from collections.abc import Sequence
 from typing import Annotated, Literal
 
-from pydantic import Field
+from pydantic import Field, ValidationError
 
+from drelo.core.errors import Refusal
 from drelo.core.outline.contour import Matrix
 from drelo.core.outline.path_data import MAX_LENGTH
 from drelo.core.picture.care import Crop, EvenLight, Flatten, Level, Rub, Step
@@ -224,6 +226,14 @@ class Mark(Frozen):
     anchor: Point
     box: Box
     picture: Identifier | None = None
+
+
+def marked(anchor: Point, box: Sequence[float], picture: str | None = None) -> Mark:
+    """The mark of a region. Raises Refusal where it lies beyond what the sheet can hold."""
+    try:
+        return Mark(anchor=anchor, box=(box[0], box[1], box[2], box[3]), picture=picture)
+    except ValidationError:
+        raise Refusal("Something would lie more than a kilometre away. Place it nearer, or make it smaller.") from None
 
 
 class Mend(Frozen):

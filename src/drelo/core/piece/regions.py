@@ -16,7 +16,7 @@ from drelo.core.outline.contour import Matrix
 from drelo.core.outline.outline import Outline
 from drelo.core.piece.art import ROUGH, Shape
 from drelo.core.piece.document import RegionChoice
-from drelo.core.piece.pictures import Mark
+from drelo.core.piece.pictures import Mark, marked
 from drelo.core.region.identity import Footprint, footprint, recognise
 
 T = TypeVar("T")
@@ -64,7 +64,7 @@ def _seen(outline: Outline, place: Matrix | None, picture: str | None) -> Seen:
         matrix, shift = np.array([[a, b], [c, d]]), np.array([e, f])
         rough = shapely.transform(rough, lambda xy: xy @ matrix + shift)
         first = footprint(rough)
-    return Seen(rough, Mark(anchor=first.anchor, box=first.box, picture=picture), name)
+    return Seen(rough, marked(first.anchor, first.box, picture), name)
 
 
 def recognised(shapes: Sequence[Shape], found: Sequence[Seen], choices: Sequence[RegionChoice]) -> tuple[Region, ...]:

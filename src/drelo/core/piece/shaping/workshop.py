@@ -18,7 +18,7 @@ from drelo.core.piece.document import Document, RegionChoice
 from drelo.core.piece.drawing import Fonts
 from drelo.core.piece.drawn import Drawn, DrawnPath, Symmetry
 from drelo.core.piece.edits import Picked, Reshape
-from drelo.core.piece.pictures import Mark, Mend
+from drelo.core.piece.pictures import Mark, Mend, marked
 from drelo.core.piece.shaping.symmetry import repeated
 from drelo.core.region.identity import footprint
 
@@ -87,7 +87,7 @@ class Item:
 def mark_of(outline: Outline) -> Mark:
     """How a new region of a drawn thing is recognised."""
     found = footprint(outline.flattened(ROUGHLY))
-    return Mark(anchor=found.anchor, box=found.box)
+    return marked(found.anchor, found.box)
 
 
 def items(shop: Workshop, picked: Sequence[str]) -> list[Item]:
