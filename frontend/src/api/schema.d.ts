@@ -1150,14 +1150,18 @@ export interface components {
         };
         /**
          * BedOut
-         * @description places: where the lower left corner of each copy lies, mm from that of the bed. seconds: it takes.
+         * @description places: of the copies on it. seconds: it takes. box: what is laid on it, mm: left, low, right, high.
          */
         BedOut: {
-            /** Places */
-            places: [
+            /** Box */
+            box: [
+                number,
+                number,
                 number,
                 number
-            ][];
+            ];
+            /** Places */
+            places: components["schemas"]["PlaceOut"][];
             /** Seconds */
             seconds: number;
         };
@@ -5210,6 +5214,18 @@ export interface components {
              * @description New things are named after it.
              */
             seed: string;
+        };
+        /**
+         * PlaceOut
+         * @description A copy: turned about its lower left corner (radians), which then lies at x, y of the bed, mm.
+         */
+        PlaceOut: {
+            /** Turn */
+            turn: number;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
         };
         /**
          * PlacePicture

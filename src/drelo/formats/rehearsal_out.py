@@ -10,8 +10,10 @@ import numpy as np
 import shapely
 from pydantic import BaseModel, ConfigDict
 
+from drelo.core.rehearsal.beds import placed
 from drelo.core.rehearsal.hatch import rings
 from drelo.core.rehearsal.lines import KINDS
+from drelo.core.rehearsal.nesting import Place
 from drelo.core.rehearsal.settings import Spool
 from drelo.core.rehearsal.troubles import Kind, Trouble
 from drelo.core.rehearsal.whole import Pattern, Rehearsal
@@ -78,10 +80,19 @@ class TroubleOut(Told):
     shape: list[list[float]]
 
 
-class BedOut(Told):
-    """places: where the lower left corner of each copy lies, mm from that of the bed. seconds: it takes."""
+class PlaceOut(Told):
+    """A copy: turned about its lower left corner (radians), which then lies at x, y of the bed, mm."""
 
-    places: tuple[tuple[float, float], ...]
+    x: float
+    y: float
+    turn: float
+
+
+class BedOut(Told):
+    """places: of the copies on it. seconds: it takes. box: what is laid on it, mm: left, low, right, high."""
+
+    places: tuple[PlaceOut, ...]
+    box: tuple[float, float, float, float]
     seconds: float
 
 
@@ -111,7 +122,7 @@ def report(
     spools: Sequence[Spool],
     box: tuple[np.ndarray, np.ndarray],
     troubles: Sequence[Trouble],
-    places: Sequence[Sequence[tuple[float, float]]],
+    places: Sequence[Sequence[Place]],
 ) -> RehearsalReport:
     """box: the lowest and the highest corner of everything, mm. places: of the copies on each bed."""
     low, high = box
@@ -133,7 +144,7 @@ def report(
     return RehearsalReport(
         size=(size[0], size[1], size[2]),
         corner=(float(low[0]), float(low[1])),
-        beds=tuple(BedOut(places=tuple(p), seconds=s) for p, s in zip(places, found.beds, strict=True)),
+        beds=tuple(_bed(p, s, (size[0], size[1])) for p, s in zip(places, found.beds, strict=True)),
         seconds=found.seconds,
         grams=sum(b.grams for b in bodies),
         metres=sum(b.metres for b in bodies),
@@ -160,6 +171,16 @@ def report(
         ),
         troubles=tuple(_trouble(t) for t in troubles),
         patterns=len(found.patterns),
+    )
+
+
+def _bed(places: Sequence[Place], seconds: float, size: tuple[float, float]) -> BedOut:
+    corners = shapely.box(0, 0, *size)
+    box = shapely.total_bounds(np.array([placed(corners, place) for place in places])).tolist()
+    return BedOut(
+        places=tuple(PlaceOut(x=round(p.x, 4), y=round(p.y, 4), turn=p.turn) for p in places),
+        box=(box[0], box[1], box[2], box[3]),
+        seconds=seconds,
     )
 
 

@@ -7,18 +7,23 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
+import shapely
+from shapely import affinity
 
 from drelo.core.errors import Refusal
 from drelo.core.rehearsal.beds import on_beds
+from drelo.core.rehearsal.layers import shadow, sliced
 from drelo.core.rehearsal.settings import Manner, Printer, Spool
 from drelo.core.rehearsal.troubles import troubles
-from drelo.core.rehearsal.whole import Checkpoint, Rehearsal, rehearse
+from drelo.core.rehearsal.whole import Checkpoint, Rehearsal, rehearse_slices
 from drelo.core.solid.making import Body
 from drelo.formats.rehearsal_out import RehearsalReport, pattern_json, report
 from drelo.formats.threemf import read_3mf
 
 # Between copies on a bed, mm.
 SPACING = 5.0
+# Outlines are packed as exactly as this, mm.
+ROUGHLY = 0.05
 COLOUR = re.compile("#[0-9a-f]{6}")
 
 
@@ -65,8 +70,10 @@ def printed(
         raise Refusal("There is nothing to print.")
     corners = np.vstack([mesh.vertices for mesh in meshes if len(mesh.vertices)]).astype(np.float64)
     low, high = corners.min(axis=0), corners.max(axis=0)
-    places = on_beds((float(high[0] - low[0]), float(high[1] - low[1])), copies, printer, SPACING)
-    found = rehearse(meshes, spools, printer, manner, [len(bed) for bed in places], checkpoint)
+    slices = sliced(meshes, manner)
+    outline = shapely.simplify(shadow(slices), ROUGHLY)
+    places = on_beds(affinity.translate(outline, -low[0], -low[1]), copies, printer, SPACING)
+    found = rehearse_slices(slices, spools, printer, manner, [len(bed) for bed in places], checkpoint)
     checkpoint()
     return found, report(found, spools, (low, high), troubles(meshes, found, printer, manner), places)
 

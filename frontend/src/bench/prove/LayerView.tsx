@@ -5,7 +5,7 @@ import { SignButton } from "../../ui/Button";
 import { zoomed, type Viewport } from "../flat/viewport";
 import { ZOOM_EVENT } from "../shortcuts";
 import { useBench } from "../store";
-import { layerOf, useProve, type Rehearsed } from "./state";
+import { layerOf, useProve, type Rehearsed, type Report } from "./state";
 import { usePatterns, useRehearsal, type Pattern } from "./useRehearsal";
 import { inTime, KIND_COLOURS, troubleWords } from "./words";
 import { lengths } from "../stops/parts";
@@ -210,16 +210,8 @@ const depthOf = ({ printer }: Rehearsed) => (printer.bed === "round" ? printer.w
 
 /** All copies on a bed, with room round them. */
 function fittedTo(rehearsed: Rehearsed, bed: number, size: Size): Viewport {
-  const { report } = rehearsed;
-  const places = report.beds[bed]?.places ?? [];
-  const xs = places.map(([x]) => x);
-  const ys = places.map(([, y]) => y);
-  const box = {
-    x: Math.min(...xs),
-    y: depthOf(rehearsed) - Math.max(...ys) - report.size[1],
-    width: Math.max(...xs) - Math.min(...xs) + report.size[0],
-    height: Math.max(...ys) - Math.min(...ys) + report.size[1],
-  };
+  const [left, low, right, high] = rehearsed.report.beds[bed]?.box ?? [0, 0, 100, 100];
+  const box = { x: left, y: depthOf(rehearsed) - high, width: right - left, height: high - low };
   const scale = Math.max(
     0.1,
     Math.min((size.width - 2 * MARGIN) / box.width, (size.height - 2 * MARGIN) / box.height),
@@ -234,9 +226,11 @@ function fittedTo(rehearsed: Rehearsed, bed: number, size: Size): Viewport {
 function onBed(
   [x, y]: readonly [number, number],
   { report }: Rehearsed,
-  place: readonly [number, number],
+  place: Report["beds"][number]["places"][number],
 ): [number, number] {
-  return [x - report.corner[0] + place[0], y - report.corner[1] + place[1]];
+  const [u, v] = [x - report.corner[0], y - report.corner[1]];
+  const [cos, sin] = [Math.cos(place.turn), Math.sin(place.turn)];
+  return [u * cos - v * sin + place.x, u * sin + v * cos + place.y];
 }
 
 type Shown = { key: string; layer: number; patterns: (Pattern | undefined)[] } | null;
@@ -263,7 +257,9 @@ function draw(pen: CanvasRenderingContext2D, rehearsed: Rehearsed, view: Viewpor
   const spot = how.trouble === null ? undefined : report.troubles[how.trouble];
   for (const place of report.beds[how.bed]?.places ?? []) {
     pen.save();
-    pen.translate(place[0] - report.corner[0], place[1] - report.corner[1]);
+    pen.translate(place.x, place.y);
+    pen.rotate(place.turn);
+    pen.translate(-report.corner[0], -report.corner[1]);
     const below = report.layers[shown.layer - 1]?.parts ?? [];
     how.under.forEach((pattern, i) => {
       const body = below[i] && report.bodies[below[i].body];

@@ -39,6 +39,12 @@ class Slices:
         return self._wholes[key]
 
 
+def shadow(slices: Slices) -> BaseGeometry:
+    """What a print covers of its bed, seen from above."""
+    wholes = {id(whole): whole for whole in map(slices.whole, range(len(slices.tops)))}
+    return only_areas(shapely.union_all(list(wholes.values())))
+
+
 def tops_of(height: float, manner: Manner) -> Floats:
     """The upper sides of the layers of something of a height, mm."""
     more = max(0, int(np.floor((height - manner.first_layer) / manner.layer + ROUND)))

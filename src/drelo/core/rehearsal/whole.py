@@ -79,12 +79,23 @@ def rehearse(
     checkpoint: Checkpoint = lambda: None,
 ) -> Rehearsal:
     """Print closed meshes, each of its own filament. loads: how many copies lie on each bed. Raises Refusal."""
-    slices = sliced(meshes, manner)
+    return rehearse_slices(sliced(meshes, manner), spools, printer, manner, loads, checkpoint)
+
+
+def rehearse_slices(
+    slices: Slices,
+    spools: Sequence[Spool],
+    printer: Printer,
+    manner: Manner,
+    loads: Sequence[int] = (1,),
+    checkpoint: Checkpoint = lambda: None,
+) -> Rehearsal:
+    """The same for what is in layers already."""
     worker = _Worker(slices, printer, manner)
     stacks: list[list[tuple[int, int]]] = []
     for number in range(len(slices.tops)):
         checkpoint()
-        stacks.append([(body, worker.pattern(body, number)) for body in range(len(meshes))])
+        stacks.append([(body, worker.pattern(body, number)) for body in range(len(slices.areas))])
     stacks = [[(b, p) for b, p in stack if len(worker.patterns[p].laid.lines)] for stack in stacks]
     orders = changes([[body for body, _ in stack] for stack in stacks], slices.tops)
     layers = []
@@ -93,11 +104,11 @@ def rehearse(
         parts = tuple(Part(body, of_body[body]) for body in order)
         laying = sum(worker.patterns[part.pattern].seconds for part in parts)
         layers.append(Layer(float(slices.tops[number]), float(slices.thickness[number]), parts, laying))
-    volumes = np.zeros(len(meshes))
+    volumes = np.zeros(len(slices.areas))
     for layer in layers:
         for part in layer.parts:
             volumes[part.body] += sum(loads) * worker.patterns[part.pattern].volume
-    purged = np.zeros(len(meshes))
+    purged = np.zeros(len(slices.areas))
     each = printer.change.minutes * 60 if printer.change.how == "by hand" else printer.change.seconds
     if printer.change.how == "changer":
         for change in orders.changes:
