@@ -7,6 +7,7 @@ how long each part takes until edits are answered again. Ends with status 1 wher
 from __future__ import annotations
 
 import argparse
+import http.client
 import json
 import os
 import random
@@ -226,7 +227,7 @@ def asked(path: str, body: object = None, key: str | None = None, raw: bool = Fa
             return answer.read() if raw else json.load(answer)
     except urllib.error.HTTPError as error:
         return None if error.code == 503 or raw else json.load(error)
-    except (OSError, ValueError, urllib.error.URLError):
+    except (OSError, ValueError, http.client.HTTPException):
         return None
 
 

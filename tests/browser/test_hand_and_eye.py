@@ -25,25 +25,27 @@ def test_the_view_that_a_stop_is_about_is_large_and_the_other_is_an_inset(page: 
         stop(page, name)
         assert width_of(page, "Flat view") >= 700
         assert width_of(page, "Solid view") < 260
-    stop(page, "Prove")
+    page.get_by_role("button", name="Show the solid view large").click()
     page.wait_for_timeout(100)
     assert width_of(page, "Solid view") >= 700
-    page.get_by_role("button", name="Show the flat view large").click()
-    page.wait_for_timeout(100)
-    assert width_of(page, "Flat view") >= 700
     page.keyboard.press("v")
     page.wait_for_timeout(100)
-    assert width_of(page, "Solid view") >= 700
+    assert width_of(page, "Flat view") >= 700
     page.keyboard.press("b")
     page.wait_for_timeout(100)
     assert 250 < width_of(page, "Flat view") < 550
     # As it was left, also after a reload: the stop too.
     page.reload()
-    expect(page.get_by_role("navigation", name="Stops").get_by_role("button", name="Prove")).to_have_attribute(
+    expect(page.get_by_role("navigation", name="Stops").get_by_role("button", name="Shape")).to_have_attribute(
         "aria-current", "step"
     )
     page.wait_for_timeout(300)
     assert 250 < width_of(page, "Flat view") < 550
+    # At Prove the bed and the solid stand side by side.
+    stop(page, "Prove")
+    page.wait_for_timeout(100)
+    assert 250 < width_of(page, "Layer view") < 550
+    assert 250 < width_of(page, "Solid view") < 550
 
 
 def typed(page: Page, label: str, text: str) -> None:
@@ -197,27 +199,6 @@ def test_outlines_leave_trace_in_three_clicks_at_a_typed_width(page: Page) -> No
     with page.expect_download() as coming:
         panel.get_by_role("button", name="Export DXF").click()
     assert read_dxf(coming.value.path().read_bytes()).size == pytest.approx((35, 35), abs=0.02)
-
-
-def test_prove_lists_the_weak_spots_that_raise_lists(page: Page) -> None:
-    empty(page)
-    tool(page, "Draw a line")
-    for x, y in ((0.3, 0.3), (0.7, 0.3)):
-        click(page, x, y)
-    page.keyboard.press("Escape")
-    page.keyboard.press("Escape")
-    saved(page)
-    part(page, "Change")
-    fill(page, "Width", "0.2")
-    page.get_by_role("button", name="Give the line its width").click()
-    saved(page)
-    told = []
-    for name in ("Raise", "Prove"):
-        stop(page, name)
-        spots = page.get_by_role("list", name="Weak spots")
-        expect(spots).to_be_visible()
-        told.append(spots.text_content())
-    assert told[0] == told[1]
 
 
 def test_a_shape_is_dragged_from_corner_to_corner_or_with_alt_from_its_middle(page: Page) -> None:

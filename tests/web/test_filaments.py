@@ -7,7 +7,14 @@ import zipfile
 
 import pytest
 
-SPOOL = {"name": "Rust", "colour": "#b5532f", "material": "PETG"}
+SPOOL = {
+    "name": "Rust",
+    "colour": "#b5532f",
+    "material": "PETG",
+    "density": 1.27,
+    "diameter": 1.75,
+    "price": 24.5,
+}
 
 
 def test_a_filament_on_the_shelf_is_there_for_new_pieces_and_others_keep_their_copies(client):
@@ -52,6 +59,18 @@ def test_a_3mf_says_what_each_body_is_and_of_which_filament(client):
     assert '<base name="Rust PETG" displaycolor="#B5532FFF"/>' in model
     assert 'name="Leaf"' in model
     assert 'name="base"' in model
+
+
+def test_what_is_left_is_the_shelfs_and_what_a_kilogram_costs_the_pieces(client):
+    listed = client.put("/api/filaments/rust", json={**SPOOL, "weighed": 12.5}).json["filaments"]
+    assert listed[-1]["weighed"] == 12.5
+    piece = client.post("/api/pieces", json={}).json
+    piece = edited(client, piece, do="set-filament", id="rust", name="Red", colour="#b5532f")
+    (mine,) = (f for f in piece["document"]["filaments"] if f["id"] == "rust")
+    # What an edit does not say stays.
+    assert (mine["name"], mine["price"], mine["density"]) == ("Red", 24.5, 1.27)
+    assert "weighed" not in mine
+    client.delete("/api/filaments/rust")
 
 
 def test_a_filament_that_is_dropped_gives_its_regions_to_another(client):

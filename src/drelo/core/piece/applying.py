@@ -107,7 +107,7 @@ def apply(document: Document, edit: Edit) -> Document:
         case SetForm():
             return _changed(document, **{k: v for k, v in _given(edit).items() if v is not None})
         case SetFilament():
-            told = {name: value for name, value in _given(edit).items() if name != "do"}
+            told = {**_given(edit), "id": edit.id}
             known = next((f for f in document.filaments if f.id == edit.id), None)
             new = known.model_copy(update=told) if known else Filament(**told)
             return _changed(document, filaments=_put(document.filaments, new, MAX_FILAMENTS, "filaments"))

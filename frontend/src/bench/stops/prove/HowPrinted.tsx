@@ -64,6 +64,7 @@ export function HowPrinted() {
         <label className="grid grid-cols-[1fr_150px] items-center">
           Printer
           <select
+            aria-label="Printer"
             value={wanted.printer ?? printing.printer}
             onChange={(event) => commit({ do: "set-printing", printer: event.target.value })}
             className="border-hair bg-sheet h-8 rounded-md border px-1.5"

@@ -1,10 +1,13 @@
 import { ChevronLeft, ChevronRight } from "lucide-react";
 
-import { SignButton } from "../../../ui/Button";
+import { Button, SignButton } from "../../../ui/Button";
 import { useProve, type Trouble } from "../../prove/state";
 import { useRehearsal } from "../../prove/useRehearsal";
 import { troubleWords } from "../../prove/words";
-import { useUnits } from "../../select";
+import { mendOf } from "../../prove/mends";
+import { useDocument, useShown, useUnits } from "../../select";
+import { useBench } from "../../store";
+import { useWeakSpots } from "../raise/useWeakSpots";
 import { lengths, Section } from "../parts";
 
 type Kind = { kind: Trouble["kind"]; numbers: number[] };
@@ -14,6 +17,10 @@ export function Troubles() {
   const { data: rehearsed } = useRehearsal();
   const at = useProve((s) => s.trouble);
   const units = useUnits();
+  const document = useDocument();
+  const flat = useShown();
+  const places = useWeakSpots();
+  const { commit } = useBench.getState();
   const { setTrouble, setLayer, setPlaying } = useProve.getState();
   const troubles = rehearsed?.report.troubles;
   if (!troubles) return null;
@@ -39,8 +46,13 @@ export function Troubles() {
             if (!first) return null;
             const { name } = troubleWords(first, mm);
             const many = numbers.length > 1;
+            const picked = at !== null && here >= 0 ? troubles[at] : undefined;
+            const mend =
+              picked && document && flat
+                ? mendOf(picked, rehearsed.report, document, flat, places ?? [])
+                : null;
             return (
-              <li key={kind} className="border-rule flex items-center border-b">
+              <li key={kind} className="border-rule flex flex-wrap items-center border-b">
                 <button
                   type="button"
                   aria-pressed={here >= 0}
@@ -73,6 +85,17 @@ export function Troubles() {
                       <ChevronRight size={14} />
                     </SignButton>
                   </>
+                )}
+                {mend && (
+                  <Button
+                    className="mb-1.5 ml-1.5 h-7!"
+                    onClick={() => {
+                      setTrouble(null);
+                      commit(mend.edit);
+                    }}
+                  >
+                    {mend.name}
+                  </Button>
                 )}
               </li>
             );
