@@ -128,7 +128,20 @@ def raised(page: Page) -> None:
 
 
 def prove(page: Page) -> None:
-    opened(page, "Pear coaster", "Prove")
+    opened(page, "Watering-can coaster", "Prove")
+    slider = page.get_by_role("slider", name="Layer", exact=True)
+    slider.press("End")
+    for _ in range(6):
+        slider.press("ArrowDown")
+    slider.blur()
+
+
+def printers(page: Page) -> None:
+    page.goto("/printers")
+
+
+def storage(page: Page) -> None:
+    page.goto("/storage")
 
 
 def cabinet(page: Page) -> None:
@@ -161,6 +174,8 @@ VIEWS = {
     "prove": prove,
     "cabinet": cabinet,
     "filaments": filaments,
+    "printers": printers,
+    "storage": storage,
 }
 
 

@@ -102,7 +102,7 @@ export function LayerStrip() {
             <path key={i} d={`M0 ${place(i)}H22`} stroke="var(--ink)" strokeOpacity={0.2} />
           ))}
         {words.map(({ y, at }, i) => (
-          <path key={i} d={`M0 ${y}H26L34 ${at}H38`} fill="none" stroke="var(--remark)" strokeWidth={1.5} />
+          <path key={i} d={`M0 ${y}H24L29 ${at}H32`} fill="none" stroke="var(--remark)" strokeWidth={1.5} />
         ))}
         <path d={`M0 ${place(layer + 1)}H26`} stroke="var(--act)" strokeWidth={2.5} />
       </svg>
@@ -114,7 +114,7 @@ export function LayerStrip() {
           aria-label={`Change of filament: ${change.words}`}
           onClick={() => set(change.layer - 1)}
           style={{ top: at - 8 }}
-          className="text-remark-text absolute left-[40px] z-10 flex h-4 items-center gap-1 text-[12px] leading-none tabular-nums hover:underline"
+          className="text-remark-text absolute left-[34px] z-10 flex h-4 items-center gap-1 text-[12px] leading-none tabular-nums hover:underline"
         >
           <span
             aria-hidden
@@ -144,7 +144,7 @@ export function LayerStrip() {
       >
         <span
           aria-hidden
-          className="bg-act text-on-act absolute right-1 rounded px-1.5 py-0.5 text-[12px] font-semibold tabular-nums shadow"
+          className="bg-act text-on-act absolute right-0.5 rounded px-1 py-0.5 text-[12px] font-semibold tabular-nums shadow"
           style={{ top: place(layer + 1) - PAD - 5 }}
         >
           {top.toFixed(2)}

@@ -49,15 +49,12 @@ def concentric(area: BaseGeometry, spacing: float) -> list[tuple[Floats, float]]
 
 def loops_of(centre: BaseGeometry, width: float) -> list[tuple[Floats, float]]:
     """The borders of an area as lines of a width, mm; narrower ones where they would lie on each other."""
-    found = []
-    for part in shapely.get_parts(centre):
-        if part.is_empty:
-            continue
-        outside = shapely.buffer(part, width / 2, join_style="mitre", mitre_limit=2)
-        inside = shapely.buffer(part, -width / 2, join_style="mitre", mitre_limit=2)
-        own = min(width, (outside.area - inside.area) / part.length)
-        found += [(ring, own) for ring in rings(part)]
-    return found
+    parts = shapely.get_parts(centre)
+    parts = parts[~shapely.is_empty(parts)]
+    outside = shapely.area(shapely.buffer(parts, width / 2, join_style="mitre", mitre_limit=2))
+    inside = shapely.area(shapely.buffer(parts, -width / 2, join_style="mitre", mitre_limit=2))
+    own = np.minimum(width, (outside - inside) / shapely.length(parts))
+    return [(ring, float(mine)) for part, mine in zip(parts, own, strict=True) for ring in rings(part)]
 
 
 def rings(area: BaseGeometry) -> list[Floats]:

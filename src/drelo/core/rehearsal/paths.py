@@ -32,12 +32,17 @@ class Laid:
     missing: BaseGeometry
 
 
-def laid(area: BaseGeometry, skin_of: SkinOf, line: float, manner: Manner, odd: bool, brim: int = 0) -> Laid:
-    """The paths that fill an area.
+@dataclass(frozen=True, eq=False)
+class Walled:
+    """The walls of an area: their lines, what no line reaches, and what is left inside of them."""
 
-    skin_of: what of a part of it is to be filled wholly. line: width of a line, mm. odd: whether the layer's number is.
-    brim: loops outside of it.
-    """
+    lines: tuple[Line, ...]
+    missing: tuple[BaseGeometry, ...]
+    rest: BaseGeometry
+
+
+def walled(area: BaseGeometry, line: float, manner: Manner) -> Walled:
+    """Walls round an area. line: width of a line, mm."""
     found: list[Line] = []
     missing: list[BaseGeometry] = []
     rest = area
@@ -52,7 +57,24 @@ def laid(area: BaseGeometry, skin_of: SkinOf, line: float, manner: Manner, odd: 
         rest = shapely.buffer(centre, -line / 2, join_style="mitre", mitre_limit=MITRE)
         if rest.is_empty:
             break
-    solid, sparse = _parted(rest, skin_of, line, manner)
+    return Walled(tuple(found), tuple(missing), rest)
+
+
+def laid(area: BaseGeometry, skin_of: SkinOf, line: float, manner: Manner, odd: bool, brim: int = 0) -> Laid:
+    """The paths that fill an area.
+
+    skin_of: what of a part of it is to be filled wholly. line: width of a line, mm. odd: whether the layer's number is.
+    brim: loops outside of it.
+    """
+    return filled(area, walled(area, line, manner), skin_of, line, manner, odd, brim)
+
+
+def filled(
+    area: BaseGeometry, walls: Walled, skin_of: SkinOf, line: float, manner: Manner, odd: bool, brim: int = 0
+) -> Laid:
+    """The same for an area whose walls are known."""
+    found = list(walls.lines)
+    solid, sparse = _parted(walls.rest, skin_of, line, manner)
     angle = -DIAGONAL if odd else DIAGONAL
     found += [Line("skin", points, line) for points in straight(solid, line, angle, line / 4)]
     found += [Line("infill", points, width) for points, width in _infill(sparse, line, manner, angle)]
@@ -63,7 +85,7 @@ def laid(area: BaseGeometry, skin_of: SkinOf, line: float, manner: Manner, odd: 
             for number in range(brim)
             for ring in rings(shapely.buffer(outside, line * (number + 0.5), quad_segs=4))
         ]
-    return Laid(laid_in_order(packed(found), area), shapely.union_all(missing))
+    return Laid(laid_in_order(packed(found), area), shapely.union_all(list(walls.missing)))
 
 
 def _parted(rest: BaseGeometry, skin_of: SkinOf, line: float, manner: Manner) -> tuple[BaseGeometry, BaseGeometry]:

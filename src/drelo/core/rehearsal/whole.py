@@ -18,7 +18,7 @@ from drelo.core.rehearsal.changes import Change, changes
 from drelo.core.rehearsal.layers import Slices, sliced
 from drelo.core.rehearsal.lines import KINDS, Floats, Lines
 from drelo.core.rehearsal.material import Use, used
-from drelo.core.rehearsal.paths import Laid, laid
+from drelo.core.rehearsal.paths import Laid, Walled, filled, walled
 from drelo.core.rehearsal.settings import Manner, Printer, Spool
 from drelo.core.rehearsal.timing import line_times, move_times
 from drelo.core.solid.mesh import Mesh
@@ -130,6 +130,7 @@ class _Worker:
         self.patterns: list[Pattern] = []
         self._known: dict[bytes, int] = {}
         self._names: dict[int, bytes] = {}
+        self._walls: dict[bytes, Walled] = {}
 
     def pattern(self, body: int, layer: int) -> int:
         """The number of the pattern that a body has in a layer."""
@@ -180,7 +181,11 @@ class _Worker:
             return only_areas(shapely.difference(rest, hidden))
 
         brim = self._manner.brim if first else 0
-        found = laid(area, skin_of, self._printer.line_width, self._manner, odd, brim)
+        name = self._name(area)
+        if name not in self._walls:
+            self._walls[name] = walled(area, self._printer.line_width, self._manner)
+        line = self._printer.line_width
+        found = filled(area, self._walls[name], skin_of, line, self._manner, odd, brim)
         speeds = self._speeds(found.lines, thickness, first)
         lines = found.lines
         laying = line_times(lines, speeds, self._printer.acceleration, self._printer.corner_speed).sum()
