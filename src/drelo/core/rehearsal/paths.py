@@ -93,9 +93,14 @@ def _parted(rest: BaseGeometry, skin_of: SkinOf, line: float, manner: Manner) ->
     if manner.infill >= 1 or rest.is_empty:
         return shapely.Polygon(), rest
     solid = skin_of(rest)
+    if solid.is_empty:
+        return solid, rest if manner.infill > 0 else solid
+    if rest.area - solid.area < line * line:
+        return rest, shapely.Polygon()
     # Narrow rims of skin are grown to what a few lines can fill.
     half = NARROW * line / 2
-    solid = shapely.intersection(rest, shapely.buffer(shapely.buffer(solid, -half), half + line, join_style="mitre"))
+    opened = shapely.buffer(solid, -half, quad_segs=2)
+    solid = shapely.intersection(rest, shapely.buffer(opened, half + line, join_style="mitre"))
     if manner.infill <= 0:
         return solid, shapely.Polygon()
     return solid, shapely.difference(rest, solid)
