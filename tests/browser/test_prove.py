@@ -66,6 +66,9 @@ def test_a_change_of_filament_leads_to_its_layer(proved):
     expect(changes.get_by_role("listitem")).to_have_text(["layer 11, z 2.0 mm: take out Night PLA, load Cream PLA"])
     changes.get_by_role("button").click()
     shown(proved, 11)
+    with proved.expect_download() as kept:
+        proved.get_by_role("button", name="Save the list as text").click()
+    assert kept.value.path().read_text() == "layer 11, z 2.0 mm: take out Night PLA, load Cream PLA\n"
     layers(proved).press("Home")
     proved.get_by_role("button", name=re.compile("^Change of filament: layer 11")).click()
     shown(proved, 11)

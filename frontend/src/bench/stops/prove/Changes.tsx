@@ -1,7 +1,9 @@
-import { Copy } from "lucide-react";
+import { Copy, Download } from "lucide-react";
 
 import { useProve } from "../../prove/state";
 import { useRehearsal } from "../../prove/useRehearsal";
+import { download } from "../../export/download";
+import { useBench } from "../../store";
 import { SignButton } from "../../../ui/Button";
 import { useNotices } from "../../../ui/notices";
 import { Fold } from "../parts";
@@ -13,12 +15,19 @@ const MOST = 40;
 export function Changes() {
   const { data: rehearsed } = useRehearsal();
   const report = rehearsed?.report;
+  const name = useBench((s) => s.piece?.name ?? "");
   const { setLayer, setPlaying } = useProve.getState();
   const { say, refuse } = useNotices.getState();
   if (!report || report.bodies.length < 2) return null;
   const { changes } = report;
+  const lines = changes.map((change) => change.words);
+  const save = () => {
+    const url = URL.createObjectURL(new Blob([`${lines.join("\n")}\n`], { type: "text/plain" }));
+    download({ url, name: `${name}, changes of filament.txt` });
+    setTimeout(() => URL.revokeObjectURL(url), 1000);
+  };
   const copy = () =>
-    navigator.clipboard.writeText(changes.map((change) => change.words).join("\n")).then(
+    navigator.clipboard.writeText(lines.join("\n")).then(
       () => say("The list of changes is on the clipboard."),
       () => refuse("The browser does not let the list be copied."),
     );
@@ -45,9 +54,14 @@ export function Changes() {
           {changes.length > MOST && (
             <p className="text-soft mt-1 text-xs">and {changes.length - MOST} more</p>
           )}
-          <SignButton label="Copy the list" className="mt-1" onClick={() => void copy()}>
-            <Copy size={14} />
-          </SignButton>
+          <div className="mt-1 flex">
+            <SignButton label="Copy the list" onClick={() => void copy()}>
+              <Copy size={14} />
+            </SignButton>
+            <SignButton label="Save the list as text" onClick={save}>
+              <Download size={14} />
+            </SignButton>
+          </div>
         </>
       )}
     </Fold>
