@@ -74,6 +74,16 @@ def test_a_change_of_filament_leads_to_its_layer(proved):
     shown(proved, 11)
 
 
+def test_a_rehearsal_that_was_cleared_away_is_made_again(proved):
+    proved.evaluate(
+        "() => fetch('/api/storage/empty', {method: 'POST', body: JSON.stringify({what: 'derived'}),"
+        " headers: {'Content-Type': 'application/json'}})"
+    )
+    layers(proved).press("Home")
+    shown(proved, 1)
+    assert inked(proved) > 0.05
+
+
 def test_copies_presets_and_the_printer_change_what_it_comes_to(proved):
     print_ = proved.get_by_role("region", name="The print", exact=True)
     before = print_.text_content()

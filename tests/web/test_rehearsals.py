@@ -7,6 +7,10 @@ import io
 import cv2
 import numpy as np
 import pytest
+from sqlalchemy import delete
+
+from drelo.application.rehearsals import pattern_key
+from drelo.store.models import Derived
 
 
 @pytest.fixture
@@ -72,6 +76,16 @@ def test_it_is_kept_by_what_it_follows_from(client, bars):
     assert rehearsed(client, bars).json["key"] == once["key"]
     assert rehearsed(client, bars, copies=2).json["key"] != once["key"]
     assert client.get(f"/api/rehearsals/{'0' * 64}/patterns/0").status_code == 404
+
+
+def test_lines_that_were_taken_away_are_made_again(client, bars, bench):
+    once = rehearsed(client, bars).json
+    lost = pattern_key(once["key"], 1)
+    with bench.derived._sessions.begin() as session:
+        session.execute(delete(Derived).where(Derived.key == lost))
+    assert client.get(f"/api/rehearsals/{once['key']}/patterns/1").status_code == 404
+    assert rehearsed(client, bars).json == once
+    assert client.get(f"/api/rehearsals/{once['key']}/patterns/1").status_code == 200
 
 
 def test_a_piece_that_cannot_be_printed_says_why(client, bars):

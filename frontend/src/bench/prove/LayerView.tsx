@@ -17,7 +17,7 @@ const UNDER = 0.22;
 
 /** The bed from above with the lines of one layer, at their true widths. */
 export function LayerView({ inset = false }: { inset?: boolean }) {
-  const { data: rehearsed, error, isPlaceholderData, isPending } = useRehearsal();
+  const { data: rehearsed, error, isPlaceholderData, isPending, dataUpdatedAt } = useRehearsal();
   const empty = useBench((s) => !s.flat?.regions.length && !s.flat?.base_path);
   const chosen = useProve((s) => s.layer);
   const colours = useProve((s) => s.colours);
@@ -25,8 +25,8 @@ export function LayerView({ inset = false }: { inset?: boolean }) {
   const trouble = useProve((s) => s.trouble);
   const count = rehearsed?.report.layers.length ?? 0;
   const layer = layerOf(chosen, count);
-  const patterns = usePatterns(rehearsed, layer);
-  const under = usePatterns(rehearsed, layer - 1);
+  const patterns = usePatterns(rehearsed, layer, dataUpdatedAt);
+  const under = usePatterns(rehearsed, layer - 1, dataUpdatedAt);
   const frame = useRef<HTMLDivElement>(null);
   const canvas = useRef<HTMLCanvasElement>(null);
   const [size, setSize] = useState({ width: 0, height: 0 });

@@ -1,4 +1,5 @@
-import { useQueries, useQuery } from "@tanstack/react-query";
+import { useQueries, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useEffect } from "react";
 
 import { api, bytes, data, Refused } from "../../api/client";
 import { useBench } from "../store";
@@ -31,23 +32,38 @@ export function useRehearsal() {
   });
 }
 
-/** The lines of a layer, a pattern for each of its parts; undefined where they are still on their way. */
-export function usePatterns(rehearsed: Rehearsed | undefined, layer: number): (Pattern | undefined)[] {
+/**
+ * The lines of a layer, a pattern for each of its parts; undefined where they are still on their way. made: when the
+ * rehearsal was, so that lines that were lost are asked for anew.
+ */
+export function usePatterns(
+  rehearsed: Rehearsed | undefined,
+  layer: number,
+  made: number,
+): (Pattern | undefined)[] {
   const parts = rehearsed?.report.layers[layer]?.parts ?? [];
   // The layers that come next are fetched while this one is looked at.
   const next = [layer + 1, layer - 1].flatMap((near) => rehearsed?.report.layers[near]?.parts ?? []);
   const key = rehearsed?.key ?? "";
   const found = useQueries({
     queries: [...new Set([...parts, ...next].map((part) => part.pattern))].map((pattern) => ({
-      queryKey: ["pattern", key, pattern],
+      queryKey: ["pattern", key, made, pattern],
       queryFn: () => patternOf(key, pattern),
       staleTime: Infinity,
       gcTime: 60_000,
     })),
-    combine: (results) => results.map((result) => result.data),
+    combine: (results) => ({
+      lines: results.map((result) => result.data),
+      lost: results.some((result) => result.isError),
+    }),
   });
+  const queries = useQueryClient();
+  // What was cleared away meanwhile is made again.
+  useEffect(() => {
+    if (found.lost) void queries.invalidateQueries({ queryKey: ["rehearsal"] });
+  }, [found.lost, queries]);
   const order = [...new Set([...parts, ...next].map((part) => part.pattern))];
-  return parts.map((part) => found[order.indexOf(part.pattern)]);
+  return parts.map((part) => found.lines[order.indexOf(part.pattern)]);
 }
 
 async function patternOf(key: string, pattern: number): Promise<Pattern> {
