@@ -213,7 +213,8 @@ function FilamentRow<F extends Filament & { weighed?: number | null }>({
     <NumberField
       label={label}
       value={filament[field] ?? 0}
-      notation={{ ...PLAIN_NUMBER, unit }}
+      // What was never weighed is not nothing.
+      notation={{ ...PLAIN_NUMBER, unit, ...(filament[field] === null ? { format: () => "" } : {}) }}
       min={field === "density" ? 0.2 : field === "diameter" ? 0.5 : 0}
       max={field === "density" ? 25 : field === "diameter" ? 5 : field === "price" ? 10_000 : 100_000}
       step={field === "weighed" ? 10 : field === "price" ? 1 : 0.01}

@@ -74,7 +74,9 @@ export function LayerStrip() {
     set(Math.floor(count * (1 - (event.clientY - box.top - PAD) / room)));
   };
   const top = report.layers[layer]?.top ?? 0;
-  const words = apart(report.changes.map((change) => ({ change, y: place(change.layer - 1) })));
+  const words = apart(
+    byLayer(report).map((changes) => ({ changes, y: place((changes[0]?.layer ?? 1) - 1) })),
+  );
   return (
     <section
       aria-label="Layers"
@@ -106,24 +108,29 @@ export function LayerStrip() {
         ))}
         <path d={`M0 ${place(layer + 1)}H26`} stroke="var(--act)" strokeWidth={2.5} />
       </svg>
-      {words.map(({ change, at }, i) => (
-        <button
-          key={i}
-          type="button"
-          title={change.words}
-          aria-label={`Change of filament: ${change.words}`}
-          onClick={() => set(change.layer - 1)}
-          style={{ top: at - 8 }}
-          className="text-remark-text absolute left-[34px] z-10 flex h-4 items-center gap-1 text-[12px] leading-none tabular-nums hover:underline"
-        >
-          <span
-            aria-hidden
-            className="border-hair size-2.5 rounded-full border"
-            style={{ background: report.bodies[change.into]?.colour }}
-          />
-          {change.layer}
-        </button>
-      ))}
+      {words.map(({ changes, at }) => {
+        const layer = changes[0]?.layer ?? 1;
+        const said = changes.map((change) => change.words).join("; ");
+        return (
+          <button
+            key={layer}
+            type="button"
+            title={said}
+            aria-label={`${changes.length === 1 ? "Change" : "Changes"} of filament: ${said}`}
+            onClick={() => set(layer - 1)}
+            style={{ top: at - 8 }}
+            className="text-remark-text absolute left-[34px] z-10 flex h-4 items-center gap-1 text-[12px] leading-none tabular-nums hover:underline"
+          >
+            <span
+              aria-hidden
+              className="border-hair size-2.5 rounded-full border"
+              style={{ background: report.bodies[changes.at(-1)?.into ?? 0]?.colour }}
+            />
+            {layer}
+            {changes.length > 1 && <span className="text-soft">×{changes.length}</span>}
+          </button>
+        );
+      })}
       <div
         role="slider"
         tabIndex={0}
@@ -169,6 +176,14 @@ export function LayerStrip() {
   );
 }
 
+/** Changes of filament, those of one layer together. */
+function byLayer(report: Report): Report["changes"][] {
+  const layers = new Map<number, Report["changes"]>();
+  for (const change of report.changes)
+    layers.set(change.layer, [...(layers.get(change.layer) ?? []), change]);
+  return [...layers.values()];
+}
+
 type Band = { from: number; to: number; colours: string[] };
 
 /** Runs of layers that are made of the same filaments. */
@@ -185,13 +200,13 @@ function bandsOf(report: Report): Band[] {
   return bands;
 }
 
-/** The words of changes, set apart where they would lie on each other; at most one where a layer has several. */
+/** The words of changes, set apart where they would lie on each other. */
 function apart<T extends { y: number }>(list: readonly T[]): (T & { at: number })[] {
   const placed: (T & { at: number })[] = [];
   let lowest = Infinity;
   for (const item of list) {
     const at = Math.min(item.y, lowest - ROOM);
-    if (at < 8) break;
+    if (at < PAD - 8) break;
     placed.push({ ...item, at });
     lowest = at;
   }

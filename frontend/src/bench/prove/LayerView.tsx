@@ -18,7 +18,7 @@ const UNDER = 0.22;
 /** The bed from above with the lines of one layer, at their true widths. */
 export function LayerView({ inset = false }: { inset?: boolean }) {
   const { data: rehearsed, error, isPlaceholderData, isPending, dataUpdatedAt } = useRehearsal();
-  const empty = useBench((s) => !s.flat?.regions.length && !s.flat?.base_path);
+  const empty = useBench((s) => !s.flat?.base_path && !s.flat?.regions.some((r) => !r.left_out));
   const chosen = useProve((s) => s.layer);
   const colours = useProve((s) => s.colours);
   const bed = useProve((s) => s.bed);
@@ -191,7 +191,12 @@ export function LayerView({ inset = false }: { inset?: boolean }) {
           Rehearsing the print …
         </p>
       )}
-      {error && (
+      {empty && !inset && (
+        <p className="text-soft absolute inset-x-6 top-1/2 text-center">
+          The print is rehearsed here as soon as there is an outline.
+        </p>
+      )}
+      {error && !empty && (
         <p
           role="alert"
           className="bg-error-wash border-error absolute inset-x-6 top-1/3 rounded-r-md border-l-4 px-4 py-2"

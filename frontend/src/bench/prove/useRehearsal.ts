@@ -13,9 +13,10 @@ export type Pattern = { step: number; lines: readonly Line[]; missing: readonly 
 export function useRehearsal() {
   const piece = useBench((s) => s.piece);
   const stop = useBench((s) => s.stop);
+  const stands = useBench((s) => Boolean(s.flat?.base_path || s.flat?.regions.some((r) => !r.left_out)));
   return useQuery({
     queryKey: ["rehearsal", piece?.id, piece?.revision],
-    enabled: piece !== null && stop === "Prove",
+    enabled: piece !== null && stands && stop === "Prove",
     queryFn: ({ signal }) =>
       data(
         api.POST("/api/pieces/{piece_id}/rehearsal", {

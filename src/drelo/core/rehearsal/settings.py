@@ -120,19 +120,3 @@ PRESETS: dict[str, Manner] = {
     "sturdy": Manner(walls=3, bottom=4, top=4, infill=0.25, pattern="grid"),
     "solid": Manner(walls=2, bottom=4, top=4, infill=1.0),
 }
-PRINTERS: tuple[Printer, ...] = (
-    Printer(),
-    Printer(
-        id="tall-round",
-        name="Round bed with changer",
-        bed="round",
-        width=260.0,
-        depth=260.0,
-        height=300.0,
-        acceleration=6000.0,
-        corner_speed=15.0,
-        flow=20.0,
-        speeds=Speeds(outer_wall=120, inner_wall=180, skin=180, infill=220, first_layer=50, travel=300),
-        change=Changer(),
-    ),
-)
