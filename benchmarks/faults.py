@@ -26,6 +26,8 @@ from contextlib import contextmanager, suppress
 from pathlib import Path
 from typing import Any
 
+from tests.processes import children, words
+
 ROOT = Path(__file__).resolve().parents[1]
 PORT = 8219
 PARTS = ("everything", "main process", "worker", "database")
@@ -99,9 +101,9 @@ class App:
 
     def kill(self, part: str, chance: random.Random) -> None:
         assert self._process is not None
-        below = _below(self._process.pid)
-        databases = [n for n in below if "mariadbd" in _words(n)]
-        workers = [n for n in below if "multiprocessing.spawn" in _words(n)]
+        below = children(self._process.pid)
+        databases = [n for n in below if "mariadbd" in words(n)]
+        workers = [n for n in below if "multiprocessing.spawn" in words(n)]
         self._below = below
         match part:
             case "everything":
@@ -124,10 +126,10 @@ class App:
         until = time.monotonic() + 5
         left = self._below
         while left and time.monotonic() < until:
-            left = [n for n in left if _words(n)]
+            left = [n for n in left if words(n)]
             time.sleep(0.05)
         for number in left:
-            yield f"still there after 5 s: {_words(number)[:80]}"
+            yield f"still there after 5 s: {words(number)[:80]}"
             with suppress(ProcessLookupError):
                 os.kill(number, signal.SIGKILL)
 
@@ -229,26 +231,6 @@ def asked(path: str, body: object = None, key: str | None = None, raw: bool = Fa
         return None if error.code == 503 or raw else json.load(error)
     except (OSError, ValueError, http.client.HTTPException):
         return None
-
-
-def _below(parent: int) -> list[int]:
-    found = []
-    for entry in os.scandir("/proc"):
-        if entry.name.isdigit():
-            try:
-                fields = Path(f"/proc/{entry.name}/stat").read_text().rpartition(")")[2].split()
-            except OSError:
-                continue
-            if int(fields[1]) == parent and fields[0] != "Z":
-                found += [int(entry.name), *_below(int(entry.name))]
-    return found
-
-
-def _words(number: int) -> str:
-    try:
-        return Path(f"/proc/{number}/cmdline").read_bytes().decode(errors="replace")
-    except OSError:
-        return ""
 
 
 if __name__ == "__main__":

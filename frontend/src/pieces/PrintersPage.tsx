@@ -1,14 +1,13 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Copy, Trash2 } from "lucide-react";
-import { useEffect, useState } from "react";
-import { Link } from "react-router";
+import { useState } from "react";
 
 import { api, data, Refused, type Schemas } from "../api/client";
 import { freshId } from "../bench/ids";
 import { Button, SignButton } from "../ui/Button";
 import { Choice, NumberField, PLAIN, type Notation } from "../ui/fields";
-import { Mark } from "../ui/Mark";
 import { useNotices } from "../ui/notices";
+import { Page } from "./Page";
 
 type Printer = Schemas["Printer-Output"];
 type Numbers = { [K in keyof Printer]: Printer[K] extends number ? K : never }[keyof Printer];
@@ -77,12 +76,6 @@ export default function PrintersPage() {
     onSuccess,
     onError,
   });
-  useEffect(() => {
-    document.title = "Printers · Drelo";
-    return () => {
-      document.title = "Drelo";
-    };
-  }, []);
   const printers = shelf.data?.printers ?? [];
   const printer = printers.find((one) => one.id === picked) ?? printers[0];
   const copy = () => {
@@ -92,58 +85,45 @@ export default function PrintersPage() {
     setPicked(id);
   };
   return (
-    <div className="flex h-full flex-col">
-      <header className="border-rule flex h-14 shrink-0 items-center gap-6 border-b px-6">
-        <Link to="/" aria-label="All pieces">
-          <Mark />
-        </Link>
-        <h1 className="text-xl">Printers</h1>
-        <span className="grow" />
-        <Link to="/" className="text-act font-semibold hover:underline">
-          All pieces
-        </Link>
-      </header>
-      <main className="min-h-0 grow overflow-y-auto px-6 py-6">
-        {shelf.isError && (
-          <p role="alert" className="border-error bg-error-wash rounded-r-md border-l-4 px-4 py-2">
-            {shelf.error.message}
-          </p>
+    <Page title="Printers">
+      {shelf.isError && (
+        <p role="alert" className="border-error bg-error-wash rounded-r-md border-l-4 px-4 py-2">
+          {shelf.error.message}
+        </p>
+      )}
+      <div className="mx-auto grid max-w-5xl grid-cols-[220px_1fr] gap-10">
+        <nav aria-label="Printers">
+          <ul className="space-y-1">
+            {printers.map((one) => (
+              <li key={one.id}>
+                <button
+                  type="button"
+                  aria-current={one.id === printer?.id}
+                  onClick={() => setPicked(one.id)}
+                  className="hover:bg-act-wash aria-[current=true]:bg-act-wash w-full rounded-md px-3 py-2 text-left"
+                >
+                  <span className="block font-semibold">{one.name}</span>
+                  <span className="text-soft text-[13px]">
+                    {one.bed === "round" ? `⌀ ${one.width}` : `${one.width} × ${one.depth}`} × {one.height} mm
+                  </span>
+                </button>
+              </li>
+            ))}
+          </ul>
+          <Button className="mt-3 w-full" disabled={!printer} onClick={copy}>
+            <Copy size={14} aria-hidden /> Add a copy
+          </Button>
+        </nav>
+        {printer && (
+          <Numbers
+            key={printer.id}
+            printer={printer}
+            put={(next) => put.mutate(next)}
+            remove={printers.length > 1 ? () => drop.mutate(printer.id) : null}
+          />
         )}
-        <div className="mx-auto grid max-w-5xl grid-cols-[220px_1fr] gap-10">
-          <nav aria-label="Printers">
-            <ul className="space-y-1">
-              {printers.map((one) => (
-                <li key={one.id}>
-                  <button
-                    type="button"
-                    aria-current={one.id === printer?.id}
-                    onClick={() => setPicked(one.id)}
-                    className="hover:bg-act-wash aria-[current=true]:bg-act-wash w-full rounded-md px-3 py-2 text-left"
-                  >
-                    <span className="block font-semibold">{one.name}</span>
-                    <span className="text-soft text-[13px]">
-                      {one.bed === "round" ? `⌀ ${one.width}` : `${one.width} × ${one.depth}`} × {one.height}{" "}
-                      mm
-                    </span>
-                  </button>
-                </li>
-              ))}
-            </ul>
-            <Button className="mt-3 w-full" disabled={!printer} onClick={copy}>
-              <Copy size={14} aria-hidden /> Add a copy
-            </Button>
-          </nav>
-          {printer && (
-            <Numbers
-              key={printer.id}
-              printer={printer}
-              put={(next) => put.mutate(next)}
-              remove={printers.length > 1 ? () => drop.mutate(printer.id) : null}
-            />
-          )}
-        </div>
-      </main>
-    </div>
+      </div>
+    </Page>
   );
 }
 

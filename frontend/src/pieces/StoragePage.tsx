@@ -1,12 +1,11 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useEffect, useState, type ReactNode } from "react";
-import { Link } from "react-router";
+import { useState, type ReactNode } from "react";
 
 import { api, data, type Schemas } from "../api/client";
 import { Button } from "../ui/Button";
-import { Mark } from "../ui/Mark";
 import { Modal } from "../ui/Modal";
 import { useNotices } from "../ui/notices";
+import { Page } from "./Page";
 import { inBytes } from "../ui/bytes";
 
 const STORAGE = ["storage"];
@@ -44,107 +43,89 @@ export default function StoragePage() {
     },
     onError: failed,
   });
-  useEffect(() => {
-    document.title = "Storage · Drelo";
-    return () => {
-      document.title = "Drelo";
-    };
-  }, []);
   const [asking, setAsking] = useState(false);
   const found = storage.data;
   return (
-    <div className="flex h-full flex-col">
-      <header className="border-rule flex h-14 shrink-0 items-center gap-6 border-b px-6">
-        <Link to="/" aria-label="All pieces">
-          <Mark />
-        </Link>
-        <h1 className="text-xl">Storage</h1>
-        <span className="grow" />
-        <Link to="/" className="text-act font-semibold hover:underline">
-          All pieces
-        </Link>
-      </header>
-      <main className="grow overflow-y-auto px-6 py-6">
-        <div className="mx-auto max-w-3xl">
-          {storage.isError && (
-            <p role="alert" className="border-error bg-error-wash rounded-r-md border-l-4 px-4 py-2">
-              {storage.error.message}
-            </p>
-          )}
-          {storage.isPending && (
-            <p role="status" className="text-soft">
-              Weighing what is kept …
-            </p>
-          )}
-          {found && (
-            <>
-              <Bar storage={found} />
-              <dl className="border-rule mt-6 border-t">
-                <Row
-                  name="Pieces"
-                  colour="bg-act"
-                  count={plural(found.pieces.count, "piece")}
-                  bytes={found.pieces.bytes}
-                  hint="Every step of every piece, so that you can undo it weeks later."
-                />
-                <Row
-                  name="Pictures and fonts"
-                  colour="bg-ink"
-                  count={plural(found.assets.count, "file")}
-                  bytes={found.assets.bytes}
-                  hint="What you brought in. A file that no piece uses any more goes by itself after a day."
-                />
-                <Row
-                  name="Files that can be made again"
-                  colour="bg-remark"
-                  count={plural(found.derived.count, "file")}
-                  bytes={found.derived.bytes}
-                  hint="Exports, thumbnails and previews, kept up to 512 MB so that they need not be made twice."
+    <Page title="Storage">
+      <div className="mx-auto max-w-3xl">
+        {storage.isError && (
+          <p role="alert" className="border-error bg-error-wash rounded-r-md border-l-4 px-4 py-2">
+            {storage.error.message}
+          </p>
+        )}
+        {storage.isPending && (
+          <p role="status" className="text-soft">
+            Weighing what is kept …
+          </p>
+        )}
+        {found && (
+          <>
+            <Bar storage={found} />
+            <dl className="border-rule mt-6 border-t">
+              <Row
+                name="Pieces"
+                colour="bg-act"
+                count={plural(found.pieces.count, "piece")}
+                bytes={found.pieces.bytes}
+                hint="Every step of every piece, so that you can undo it weeks later."
+              />
+              <Row
+                name="Pictures and fonts"
+                colour="bg-ink"
+                count={plural(found.assets.count, "file")}
+                bytes={found.assets.bytes}
+                hint="What you brought in. A file that no piece uses any more goes by itself after a day."
+              />
+              <Row
+                name="Files that can be made again"
+                colour="bg-remark"
+                count={plural(found.derived.count, "file")}
+                bytes={found.derived.bytes}
+                hint="Exports, thumbnails and previews, kept up to 512 MB so that they need not be made twice."
+              >
+                <Button
+                  disabled={!found.derived.count || empty.isPending}
+                  onClick={() => empty.mutate("derived")}
                 >
+                  Clear
+                </Button>
+              </Row>
+              <Row
+                name="Trash"
+                colour="bg-error"
+                count={plural(found.trash.count, "piece")}
+                bytes={found.trash.bytes}
+                hint="Deleted pieces stay for 30 days, then they go for good."
+              >
+                <Modal
+                  title="Empty the trash?"
+                  className="w-[380px]"
+                  open={asking}
+                  onOpenChange={setAsking}
+                  trigger={<Button disabled={!found.trash.count || empty.isPending}>Empty</Button>}
+                >
+                  <p className="mb-4">
+                    {found.trash.count === 1
+                      ? "The deleted piece goes for good. This cannot be undone."
+                      : `All ${found.trash.count} deleted pieces go for good. This cannot be undone.`}
+                  </p>
                   <Button
-                    disabled={!found.derived.count || empty.isPending}
-                    onClick={() => empty.mutate("derived")}
+                    kind="act"
+                    onClick={() => {
+                      setAsking(false);
+                      empty.mutate("trash");
+                    }}
                   >
-                    Clear
+                    Empty the trash
                   </Button>
-                </Row>
-                <Row
-                  name="Trash"
-                  colour="bg-error"
-                  count={plural(found.trash.count, "piece")}
-                  bytes={found.trash.bytes}
-                  hint="Deleted pieces stay for 30 days, then they go for good."
-                >
-                  <Modal
-                    title="Empty the trash?"
-                    className="w-[380px]"
-                    open={asking}
-                    onOpenChange={setAsking}
-                    trigger={<Button disabled={!found.trash.count || empty.isPending}>Empty</Button>}
-                  >
-                    <p className="mb-4">
-                      {found.trash.count === 1
-                        ? "The deleted piece goes for good. This cannot be undone."
-                        : `All ${found.trash.count} deleted pieces go for good. This cannot be undone.`}
-                    </p>
-                    <Button
-                      kind="act"
-                      onClick={() => {
-                        setAsking(false);
-                        empty.mutate("trash");
-                      }}
-                    >
-                      Empty the trash
-                    </Button>
-                  </Modal>
-                </Row>
-              </dl>
-              <Deleted storage={found} restore={(id) => restore.mutate(id)} />
-            </>
-          )}
-        </div>
-      </main>
-    </div>
+                </Modal>
+              </Row>
+            </dl>
+            <Deleted storage={found} restore={(id) => restore.mutate(id)} />
+          </>
+        )}
+      </div>
+    </Page>
   );
 }
 

@@ -1,0 +1,29 @@
+import { useEffect, type ReactNode } from "react";
+import { Link } from "react-router";
+
+import { Mark } from "../ui/Mark";
+
+/** A page beside the bench: its title above, and the way back to all pieces. */
+export function Page({ title, children }: { title: string; children: ReactNode }) {
+  useEffect(() => {
+    document.title = `${title} · Drelo`;
+    return () => {
+      document.title = "Drelo";
+    };
+  }, [title]);
+  return (
+    <div className="flex h-full flex-col">
+      <header className="border-rule flex h-14 shrink-0 items-center gap-6 border-b px-6">
+        <Link to="/" aria-label="All pieces">
+          <Mark />
+        </Link>
+        <h1 className="text-xl">{title}</h1>
+        <span className="grow" />
+        <Link to="/" className="text-act font-semibold hover:underline">
+          All pieces
+        </Link>
+      </header>
+      <main className="min-h-0 grow overflow-y-auto px-6 py-6">{children}</main>
+    </div>
+  );
+}
