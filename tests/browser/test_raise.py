@@ -55,7 +55,7 @@ def test_a_form_is_switched_and_back_with_heights_kept(page):
     expect(page.get_by_role("region", name="Ladder")).to_have_count(0)
     page.get_by_role("radio", name="knob").click()
     saved(page)
-    expect(page.get_by_role("contentinfo")).to_contain_text("23.7 mm")
+    expect(page.get_by_role("contentinfo")).to_contain_text("20.2 mm")
     form(page, "Cutter")
     expect(page.get_by_role("img", name="The biscuit it cuts")).to_be_visible()
     form(page, "Relief")
@@ -185,7 +185,7 @@ def thin() -> bytes:
     """A block, and a bar that is far too thin at the size that art is brought in with."""
     image = np.full((400, 600), 255, np.uint8)
     image[60:340, 60:300] = 0
-    image[60:340, 420:422] = 0
+    image[60:340, 420:421] = 0
     return cv2.imencode(".png", image)[1].tobytes()
 
 
@@ -194,14 +194,20 @@ def test_a_weak_spot_is_marked_and_mended_with_one_click(page):
     stop(page, "Raise")
     page.get_by_role("radiogroup", name="Shape of the base").get_by_role("radio", name="Box").click()
     saved(page)
-    spots = page.get_by_role("list", name="Weak spots")
-    expect(spots.get_by_text("thin wall")).to_be_visible()
-    expect(page.locator("[data-weak]")).to_have_attribute("data-weak", "1")
-    spots.get_by_role("button", name=re.compile("^thicken")).click()
+    spots = page.get_by_role("list", name="What won’t print")
+    expect(spots.get_by_text("too thin to print")).to_be_visible()
+    expect(page.locator("[data-troubles]")).to_have_attribute("data-troubles", "1")
+    # The same list, of the same places, at Prove.
+    stop(page, "Prove")
+    expect(spots.get_by_text("too thin to print")).to_be_visible()
+    stop(page, "Raise")
+    spots.get_by_role("button", name="too thin to print layer").click()
+    expect(page.get_by_text(re.compile("wide; a line needs"))).to_be_visible()
+    spots.get_by_role("button", name=re.compile("^Thicken it")).click()
     saved(page)
-    expect(page.get_by_text("Every wall and gap is as wide as the nozzle")).to_be_visible()
+    expect(page.get_by_text("Every part has its lines")).to_be_visible()
     page.keyboard.press("Control+z")
-    expect(spots.get_by_text("thin wall")).to_be_visible()
+    expect(spots.get_by_text("too thin to print")).to_be_visible()
 
 
 def test_a_file_is_weighed_before_it_is_taken(page):

@@ -18,9 +18,10 @@ from drelo.core.form.base import Base
 from drelo.core.form.columns import Design
 from drelo.core.form.cutter import Cutter, cutter, nearest_shapes
 from drelo.core.form.edges import Edge, pocket_profile, profile
+from drelo.core.form.grip import Grip
 from drelo.core.form.nameplate import Fixing, Nameplate, nameplate
 from drelo.core.form.relief import Part, Relief, relief
-from drelo.core.form.stamp import Grip, Stamp, stamp
+from drelo.core.form.stamp import Stamp, stamp
 from drelo.core.outline.joining import joining_growth, links
 from drelo.core.solid.mesh import Mesh
 from drelo.core.solid.raising import arrange_design, raise_body
@@ -97,6 +98,52 @@ def test_a_stamp_stands_on_its_grip(kind: str) -> None:
     assert mesh.size[2] == pytest.approx(15 + 3.2 + 2.5, abs=1e-5)
     stem = section(mesh, 0.5)
     assert stem.bounds[3] - stem.bounds[1] == pytest.approx(12, abs=0.05)
+
+
+@pytest.mark.parametrize("kind", ["knob", "bar"])
+@pytest.mark.parametrize("art", [L_SHAPE, shapely.box(0, 0, 60, 30)], ids=["tall", "wide"])
+def test_a_grip_of_its_own_fits_the_hole_in_the_back(kind: str, art: BaseGeometry) -> None:
+    grip = Grip(kind, 12, 15, 24, "peg", clearance=0.2)  # type: ignore[arg-type]
+    numbers = Stamp(shape="rectangle", grip=grip, mark=False)
+    design = stamp([art], numbers, TOLERANCE)
+    arrangement = arrange_design(design)
+    plate, own = (raise_body(design, arrangement, number) for number in range(2))
+    for mesh in (plate, own):
+        seal = check_seal(read_stl(write_stl(mesh)))
+        assert seal.sealed, seal.problems
+        assert parts_of(mesh) == 1
+        assert mesh.corners[:, :, 2].min() == 0
+    assert not shapely.box(*_box(plate)).intersects(shapely.box(*_box(own)))
+    whole = section(plate, 2.6)
+    hole = shapely.difference(whole, section(plate, 0.3))
+    peg = section(own, 15 + 1.0)
+    # Turned over, the peg has the hole's shape less the clearance all round.
+    at, to = peg.centroid, hole.centroid
+    laid = affinity.translate(affinity.scale(peg, 1, -1, origin=at), to.x - at.x, to.y - at.y)
+    assert shapely.hausdorff_distance(laid.boundary, hole.boundary) < 0.32
+    assert hole.buffer(-0.17).covers(laid)
+    assert own.size[2] < 15 + 3.2 - 0.8
+    # It widens no faster than 45 degrees on its way up, so that nothing hangs.
+    for z in np.arange(0.1, 14.9, 0.4):
+        assert section(own, z).buffer(0.45).covers(section(own, z + 0.4).buffer(-1e-3))
+
+
+def _box(mesh: Mesh) -> tuple[float, float, float, float]:
+    low, high = mesh.vertices.min(axis=0), mesh.vertices.max(axis=0)
+    return float(low[0]), float(low[1]), float(high[0]), float(high[1])
+
+
+def test_a_peg_needs_room_in_its_plate() -> None:
+    with pytest.raises(Refusal, match="too thin for a peg"):
+        stamp([L_SHAPE], Stamp(thickness=1.5, grip=Grip("knob", joint="peg")), TOLERANCE)
+    with pytest.raises(Refusal, match="wider than its grip"):
+        stamp([L_SHAPE], Stamp(grip=Grip("knob", 6, joint="peg", peg=7)), TOLERANCE)
+    with pytest.raises(Refusal, match="no room for a peg"):
+        stamp([shapely.box(0, 0, 30, 0.5)], Stamp(grip=Grip("knob", 12, joint="peg")), TOLERANCE)
+    # Where the middle is empty, the grip sits where the plate is widest.
+    ring = shapely.Point(0, 0).buffer(30).difference(shapely.Point(4, 0).buffer(18))
+    design = stamp([ring], Stamp(margin=1, grip=Grip("knob", 12, joint="peg")), TOLERANCE)
+    assert parts_of(raise_body(design, arrange_design(design), 0)) == 1
 
 
 def test_a_socket_goes_into_the_back_and_not_through() -> None:

@@ -112,8 +112,11 @@ def test_what_cannot_be_done_is_refused_and_nothing_changes(client, piece, edit)
 def test_a_piece_with_nothing_in_it_has_no_solid_and_no_file(client, form):
     empty = piece_of(client)
     formed = send(client, empty, {"do": "set-form", "form": form}).json["piece"]
-    for address in (f"solid/{formed['revision']}", f"weak-spots/{formed['revision']}"):
-        answer = client.get(f"/api/pieces/{formed['id']}/{address}")
+    asked = {"revision": formed["revision"]}
+    for answer in (
+        client.get(f"/api/pieces/{formed['id']}/solid/{formed['revision']}"),
+        client.post(f"/api/pieces/{formed['id']}/rehearsal", json=asked),
+    ):
         assert answer.status_code == 422
         assert answer.json["detail"]
     body = {"revision": formed["revision"], "kind": "stl"}

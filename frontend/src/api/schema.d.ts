@@ -845,23 +845,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/pieces/{piece_id}/weak-spots/{revision}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** Thin walls, tight gaps, loose parts and what else a print of a revision would not forgive. */
-        get: operations["weakSpots"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/pieces/{piece_id}/words/{revision}": {
         parameters: {
             query?: never;
@@ -1886,6 +1869,7 @@ export interface components {
             /**
              * @default {
              *       "copies": 1,
+             *       "face_down": false,
              *       "manner": {
              *         "bottom": 4,
              *         "brim": 0,
@@ -2036,14 +2020,14 @@ export interface components {
              */
             changes_only?: boolean;
             /** Edit */
-            edit: components["schemas"]["PutPicture"] | components["schemas"]["PlacePicture"] | components["schemas"]["MarkPicture"] | components["schemas"]["OrderPicture"] | components["schemas"]["DropPicture"] | components["schemas"]["SetScale"] | components["schemas"]["MoveSheet"] | components["schemas"]["SetSource"] | components["schemas"]["SetCare"] | components["schemas"]["SwitchCare"] | components["schemas"]["SetTrace"] | components["schemas"]["SetTracing"] | components["schemas"]["AddArea"] | components["schemas"]["SetArea"] | components["schemas"]["DropArea"] | components["schemas"]["KeepAttempt"] | components["schemas"]["ChooseAttempt"] | components["schemas"]["DropAttempt"] | components["schemas"]["SetPen"] | components["schemas"]["DropPen"] | components["schemas"]["PutDrawn-Input"] | components["schemas"]["MarkDrawn"] | components["schemas"]["OrderDrawn"] | components["schemas"]["SetSymmetry"] | components["schemas"]["Reshape"] | components["schemas"]["SetBase-Input"] | components["schemas"]["SetRegions-Input"] | components["schemas"]["SetDefaults"] | components["schemas"]["SetForm-Input"] | components["schemas"]["SetFilament"] | components["schemas"]["SetPrinting"] | components["schemas"]["DropFilament"] | components["schemas"]["SetUnits"] | components["schemas"]["Combine"] | components["schemas"]["Offset-Input"] | components["schemas"]["Thicken-Input"] | components["schemas"]["Widen"] | components["schemas"]["Tie-Input"] | components["schemas"]["Retie"] | components["schemas"]["Pour"] | components["schemas"]["MoveNodes"] | components["schemas"]["MoveHandle"] | components["schemas"]["InsertNode"] | components["schemas"]["ChangeNodes"] | components["schemas"]["Ease"] | components["schemas"]["Stretch"] | components["schemas"]["Simplify"] | components["schemas"]["Trim"] | components["schemas"]["Split"] | components["schemas"]["JoinLines"] | components["schemas"]["Transform"] | components["schemas"]["FitInside"] | components["schemas"]["Centre"] | components["schemas"]["SetSize"] | components["schemas"]["MakePlain"] | components["schemas"]["KeepOutlines"] | components["schemas"]["Remove"] | components["schemas"]["Lift"] | components["schemas"]["Align"] | components["schemas"]["Loop"] | components["schemas"]["Replace"] | components["schemas"]["SetWords"];
+            edit: components["schemas"]["PutPicture"] | components["schemas"]["PlacePicture"] | components["schemas"]["MarkPicture"] | components["schemas"]["OrderPicture"] | components["schemas"]["DropPicture"] | components["schemas"]["SetScale"] | components["schemas"]["MoveSheet"] | components["schemas"]["SetSource"] | components["schemas"]["SetCare"] | components["schemas"]["SwitchCare"] | components["schemas"]["SetTrace"] | components["schemas"]["SetTracing"] | components["schemas"]["AddArea"] | components["schemas"]["SetArea"] | components["schemas"]["DropArea"] | components["schemas"]["KeepAttempt"] | components["schemas"]["ChooseAttempt"] | components["schemas"]["DropAttempt"] | components["schemas"]["SetPen"] | components["schemas"]["DropPen"] | components["schemas"]["PutDrawn-Input"] | components["schemas"]["MarkDrawn"] | components["schemas"]["OrderDrawn"] | components["schemas"]["SetSymmetry"] | components["schemas"]["Reshape"] | components["schemas"]["SetBase-Input"] | components["schemas"]["SetRegions-Input"] | components["schemas"]["SetDefaults"] | components["schemas"]["SetForm-Input"] | components["schemas"]["SetFilament"] | components["schemas"]["SetPrinting-Input"] | components["schemas"]["DropFilament"] | components["schemas"]["SetUnits"] | components["schemas"]["Combine"] | components["schemas"]["Offset-Input"] | components["schemas"]["Thicken-Input"] | components["schemas"]["Widen"] | components["schemas"]["Tie-Input"] | components["schemas"]["Retie"] | components["schemas"]["Pour"] | components["schemas"]["MoveNodes"] | components["schemas"]["MoveHandle"] | components["schemas"]["InsertNode"] | components["schemas"]["ChangeNodes"] | components["schemas"]["Ease"] | components["schemas"]["Stretch"] | components["schemas"]["Simplify"] | components["schemas"]["Trim"] | components["schemas"]["Split"] | components["schemas"]["JoinLines"] | components["schemas"]["Transform"] | components["schemas"]["FitInside"] | components["schemas"]["Centre"] | components["schemas"]["SetSize"] | components["schemas"]["MakePlain"] | components["schemas"]["KeepOutlines"] | components["schemas"]["Remove"] | components["schemas"]["Lift"] | components["schemas"]["Align"] | components["schemas"]["Loop"] | components["schemas"]["Replace"] | components["schemas"]["SetWords"];
             /** Revision */
             revision: number;
             /**
              * Waiting
              * @default []
              */
-            waiting?: (components["schemas"]["PutPicture"] | components["schemas"]["PlacePicture"] | components["schemas"]["MarkPicture"] | components["schemas"]["OrderPicture"] | components["schemas"]["DropPicture"] | components["schemas"]["SetScale"] | components["schemas"]["MoveSheet"] | components["schemas"]["SetSource"] | components["schemas"]["SetCare"] | components["schemas"]["SwitchCare"] | components["schemas"]["SetTrace"] | components["schemas"]["SetTracing"] | components["schemas"]["AddArea"] | components["schemas"]["SetArea"] | components["schemas"]["DropArea"] | components["schemas"]["KeepAttempt"] | components["schemas"]["ChooseAttempt"] | components["schemas"]["DropAttempt"] | components["schemas"]["SetPen"] | components["schemas"]["DropPen"] | components["schemas"]["PutDrawn-Input"] | components["schemas"]["MarkDrawn"] | components["schemas"]["OrderDrawn"] | components["schemas"]["SetSymmetry"] | components["schemas"]["Reshape"] | components["schemas"]["SetBase-Input"] | components["schemas"]["SetRegions-Input"] | components["schemas"]["SetDefaults"] | components["schemas"]["SetForm-Input"] | components["schemas"]["SetFilament"] | components["schemas"]["SetPrinting"] | components["schemas"]["DropFilament"] | components["schemas"]["SetUnits"] | components["schemas"]["Combine"] | components["schemas"]["Offset-Input"] | components["schemas"]["Thicken-Input"] | components["schemas"]["Widen"] | components["schemas"]["Tie-Input"] | components["schemas"]["Retie"] | components["schemas"]["Pour"] | components["schemas"]["MoveNodes"] | components["schemas"]["MoveHandle"] | components["schemas"]["InsertNode"] | components["schemas"]["ChangeNodes"] | components["schemas"]["Ease"] | components["schemas"]["Stretch"] | components["schemas"]["Simplify"] | components["schemas"]["Trim"] | components["schemas"]["Split"] | components["schemas"]["JoinLines"] | components["schemas"]["Transform"] | components["schemas"]["FitInside"] | components["schemas"]["Centre"] | components["schemas"]["SetSize"] | components["schemas"]["MakePlain"] | components["schemas"]["KeepOutlines"] | components["schemas"]["Remove"] | components["schemas"]["Lift"] | components["schemas"]["Align"] | components["schemas"]["Loop"] | components["schemas"]["Replace"] | components["schemas"]["SetWords"])[];
+            waiting?: (components["schemas"]["PutPicture"] | components["schemas"]["PlacePicture"] | components["schemas"]["MarkPicture"] | components["schemas"]["OrderPicture"] | components["schemas"]["DropPicture"] | components["schemas"]["SetScale"] | components["schemas"]["MoveSheet"] | components["schemas"]["SetSource"] | components["schemas"]["SetCare"] | components["schemas"]["SwitchCare"] | components["schemas"]["SetTrace"] | components["schemas"]["SetTracing"] | components["schemas"]["AddArea"] | components["schemas"]["SetArea"] | components["schemas"]["DropArea"] | components["schemas"]["KeepAttempt"] | components["schemas"]["ChooseAttempt"] | components["schemas"]["DropAttempt"] | components["schemas"]["SetPen"] | components["schemas"]["DropPen"] | components["schemas"]["PutDrawn-Input"] | components["schemas"]["MarkDrawn"] | components["schemas"]["OrderDrawn"] | components["schemas"]["SetSymmetry"] | components["schemas"]["Reshape"] | components["schemas"]["SetBase-Input"] | components["schemas"]["SetRegions-Input"] | components["schemas"]["SetDefaults"] | components["schemas"]["SetForm-Input"] | components["schemas"]["SetFilament"] | components["schemas"]["SetPrinting-Input"] | components["schemas"]["DropFilament"] | components["schemas"]["SetUnits"] | components["schemas"]["Combine"] | components["schemas"]["Offset-Input"] | components["schemas"]["Thicken-Input"] | components["schemas"]["Widen"] | components["schemas"]["Tie-Input"] | components["schemas"]["Retie"] | components["schemas"]["Pour"] | components["schemas"]["MoveNodes"] | components["schemas"]["MoveHandle"] | components["schemas"]["InsertNode"] | components["schemas"]["ChangeNodes"] | components["schemas"]["Ease"] | components["schemas"]["Stretch"] | components["schemas"]["Simplify"] | components["schemas"]["Trim"] | components["schemas"]["Split"] | components["schemas"]["JoinLines"] | components["schemas"]["Transform"] | components["schemas"]["FitInside"] | components["schemas"]["Centre"] | components["schemas"]["SetSize"] | components["schemas"]["MakePlain"] | components["schemas"]["KeepOutlines"] | components["schemas"]["Remove"] | components["schemas"]["Lift"] | components["schemas"]["Align"] | components["schemas"]["Loop"] | components["schemas"]["Replace"] | components["schemas"]["SetWords"])[];
         };
         /**
          * DrawingForm
@@ -2712,7 +2696,7 @@ export interface components {
              */
             changes_only?: boolean;
             /** Edit */
-            edit: components["schemas"]["PutPicture"] | components["schemas"]["PlacePicture"] | components["schemas"]["MarkPicture"] | components["schemas"]["OrderPicture"] | components["schemas"]["DropPicture"] | components["schemas"]["SetScale"] | components["schemas"]["MoveSheet"] | components["schemas"]["SetSource"] | components["schemas"]["SetCare"] | components["schemas"]["SwitchCare"] | components["schemas"]["SetTrace"] | components["schemas"]["SetTracing"] | components["schemas"]["AddArea"] | components["schemas"]["SetArea"] | components["schemas"]["DropArea"] | components["schemas"]["KeepAttempt"] | components["schemas"]["ChooseAttempt"] | components["schemas"]["DropAttempt"] | components["schemas"]["SetPen"] | components["schemas"]["DropPen"] | components["schemas"]["PutDrawn-Input"] | components["schemas"]["MarkDrawn"] | components["schemas"]["OrderDrawn"] | components["schemas"]["SetSymmetry"] | components["schemas"]["Reshape"] | components["schemas"]["SetBase-Input"] | components["schemas"]["SetRegions-Input"] | components["schemas"]["SetDefaults"] | components["schemas"]["SetForm-Input"] | components["schemas"]["SetFilament"] | components["schemas"]["SetPrinting"] | components["schemas"]["DropFilament"] | components["schemas"]["SetUnits"] | components["schemas"]["Combine"] | components["schemas"]["Offset-Input"] | components["schemas"]["Thicken-Input"] | components["schemas"]["Widen"] | components["schemas"]["Tie-Input"] | components["schemas"]["Retie"] | components["schemas"]["Pour"] | components["schemas"]["MoveNodes"] | components["schemas"]["MoveHandle"] | components["schemas"]["InsertNode"] | components["schemas"]["ChangeNodes"] | components["schemas"]["Ease"] | components["schemas"]["Stretch"] | components["schemas"]["Simplify"] | components["schemas"]["Trim"] | components["schemas"]["Split"] | components["schemas"]["JoinLines"] | components["schemas"]["Transform"] | components["schemas"]["FitInside"] | components["schemas"]["Centre"] | components["schemas"]["SetSize"] | components["schemas"]["MakePlain"] | components["schemas"]["KeepOutlines"] | components["schemas"]["Remove"] | components["schemas"]["Lift"] | components["schemas"]["Align"] | components["schemas"]["Loop"] | components["schemas"]["Replace"] | components["schemas"]["SetWords"];
+            edit: components["schemas"]["PutPicture"] | components["schemas"]["PlacePicture"] | components["schemas"]["MarkPicture"] | components["schemas"]["OrderPicture"] | components["schemas"]["DropPicture"] | components["schemas"]["SetScale"] | components["schemas"]["MoveSheet"] | components["schemas"]["SetSource"] | components["schemas"]["SetCare"] | components["schemas"]["SwitchCare"] | components["schemas"]["SetTrace"] | components["schemas"]["SetTracing"] | components["schemas"]["AddArea"] | components["schemas"]["SetArea"] | components["schemas"]["DropArea"] | components["schemas"]["KeepAttempt"] | components["schemas"]["ChooseAttempt"] | components["schemas"]["DropAttempt"] | components["schemas"]["SetPen"] | components["schemas"]["DropPen"] | components["schemas"]["PutDrawn-Input"] | components["schemas"]["MarkDrawn"] | components["schemas"]["OrderDrawn"] | components["schemas"]["SetSymmetry"] | components["schemas"]["Reshape"] | components["schemas"]["SetBase-Input"] | components["schemas"]["SetRegions-Input"] | components["schemas"]["SetDefaults"] | components["schemas"]["SetForm-Input"] | components["schemas"]["SetFilament"] | components["schemas"]["SetPrinting-Input"] | components["schemas"]["DropFilament"] | components["schemas"]["SetUnits"] | components["schemas"]["Combine"] | components["schemas"]["Offset-Input"] | components["schemas"]["Thicken-Input"] | components["schemas"]["Widen"] | components["schemas"]["Tie-Input"] | components["schemas"]["Retie"] | components["schemas"]["Pour"] | components["schemas"]["MoveNodes"] | components["schemas"]["MoveHandle"] | components["schemas"]["InsertNode"] | components["schemas"]["ChangeNodes"] | components["schemas"]["Ease"] | components["schemas"]["Stretch"] | components["schemas"]["Simplify"] | components["schemas"]["Trim"] | components["schemas"]["Split"] | components["schemas"]["JoinLines"] | components["schemas"]["Transform"] | components["schemas"]["FitInside"] | components["schemas"]["Centre"] | components["schemas"]["SetSize"] | components["schemas"]["MakePlain"] | components["schemas"]["KeepOutlines"] | components["schemas"]["Remove"] | components["schemas"]["Lift"] | components["schemas"]["Align"] | components["schemas"]["Loop"] | components["schemas"]["Replace"] | components["schemas"]["SetWords"];
             /** Revision */
             revision: number;
         };
@@ -2755,6 +2739,20 @@ export interface components {
              * @default false
              */
             off: boolean;
+        };
+        /**
+         * Fewer
+         * @description Other heights with which filament is changed less often. changes: how often then; now: how often now.
+         */
+        Fewer: {
+            /** Changes */
+            changes: number;
+            /** Edit */
+            edit: components["schemas"]["SetBase-Output"] | components["schemas"]["SetRegions-Output"] | components["schemas"]["SetForm-Output"] | components["schemas"]["SetPrinting-Output"] | components["schemas"]["Offset-Output"] | components["schemas"]["Thicken-Output"] | components["schemas"]["Tie-Output"];
+            /** Now */
+            now: number;
+            /** Words */
+            words: string;
         };
         /**
          * Filament
@@ -3406,6 +3404,12 @@ export interface components {
          */
         "GripOptions-Input": {
             /**
+             * Clearance
+             * @description Between a peg of its own and its hole, all round.
+             * @default 0.15
+             */
+            clearance?: number;
+            /**
              * Diameter
              * @description Of knob or socket; the bar's width.
              * @default 16
@@ -3418,6 +3422,13 @@ export interface components {
              */
             height?: number | null;
             /**
+             * Joint
+             * @description Knob and bar: one with the plate, or a part of its own with a peg that goes into it.
+             * @default joined
+             * @enum {string}
+             */
+            joint?: "joined" | "peg";
+            /**
              * Kind
              * @default none
              * @enum {string}
@@ -3429,12 +3440,24 @@ export interface components {
              * @default 40
              */
             length?: number;
+            /**
+             * Peg
+             * @description How wide the peg is; half the grip, at most 8, unless told.
+             * @default null
+             */
+            peg?: number | null;
         };
         /**
          * GripOptions
          * @description What a stamp is held by; lengths in mm.
          */
         "GripOptions-Output": {
+            /**
+             * Clearance
+             * @description Between a peg of its own and its hole, all round.
+             * @default 0.15
+             */
+            clearance: number;
             /**
              * Diameter
              * @description Of knob or socket; the bar's width.
@@ -3448,6 +3471,13 @@ export interface components {
              */
             height: number | null;
             /**
+             * Joint
+             * @description Knob and bar: one with the plate, or a part of its own with a peg that goes into it.
+             * @default joined
+             * @enum {string}
+             */
+            joint: "joined" | "peg";
+            /**
              * Kind
              * @default none
              * @enum {string}
@@ -3459,6 +3489,12 @@ export interface components {
              * @default 40
              */
             length: number;
+            /**
+             * Peg
+             * @description How wide the peg is; half the grip, at most 8, unless told.
+             * @default null
+             */
+            peg: number | null;
         };
         /**
          * InsertNode
@@ -4379,21 +4415,6 @@ export interface components {
             /** Id */
             id: string;
             mark: components["schemas"]["Mark-Input"];
-            /** Now */
-            now: string;
-            /** Was */
-            was: string;
-        };
-        /**
-         * Mend
-         * @description A manual change to a traced outline: as it was traced, and as it is now, path data in mm on the sheet.
-         *
-         *     mark: how the outline is recognised again. Traced otherwise, what was changed is done again where it still fits.
-         */
-        "Mend-Output": {
-            /** Id */
-            id: string;
-            mark: components["schemas"]["Mark-Output"];
             /** Now */
             now: string;
             /** Was */
@@ -5393,7 +5414,7 @@ export interface components {
              * Mends
              * @default []
              */
-            mends: components["schemas"]["Mend-Output"][];
+            mends: components["schemas"]["drelo__core__piece__pictures__Mend-Output"][];
             /** Name */
             name: string;
             /**
@@ -5554,14 +5575,14 @@ export interface components {
              */
             coarse?: boolean;
             /** Edit */
-            edit: components["schemas"]["PutPicture"] | components["schemas"]["PlacePicture"] | components["schemas"]["MarkPicture"] | components["schemas"]["OrderPicture"] | components["schemas"]["DropPicture"] | components["schemas"]["SetScale"] | components["schemas"]["MoveSheet"] | components["schemas"]["SetSource"] | components["schemas"]["SetCare"] | components["schemas"]["SwitchCare"] | components["schemas"]["SetTrace"] | components["schemas"]["SetTracing"] | components["schemas"]["AddArea"] | components["schemas"]["SetArea"] | components["schemas"]["DropArea"] | components["schemas"]["KeepAttempt"] | components["schemas"]["ChooseAttempt"] | components["schemas"]["DropAttempt"] | components["schemas"]["SetPen"] | components["schemas"]["DropPen"] | components["schemas"]["PutDrawn-Input"] | components["schemas"]["MarkDrawn"] | components["schemas"]["OrderDrawn"] | components["schemas"]["SetSymmetry"] | components["schemas"]["Reshape"] | components["schemas"]["SetBase-Input"] | components["schemas"]["SetRegions-Input"] | components["schemas"]["SetDefaults"] | components["schemas"]["SetForm-Input"] | components["schemas"]["SetFilament"] | components["schemas"]["SetPrinting"] | components["schemas"]["DropFilament"] | components["schemas"]["SetUnits"] | components["schemas"]["Combine"] | components["schemas"]["Offset-Input"] | components["schemas"]["Thicken-Input"] | components["schemas"]["Widen"] | components["schemas"]["Tie-Input"] | components["schemas"]["Retie"] | components["schemas"]["Pour"] | components["schemas"]["MoveNodes"] | components["schemas"]["MoveHandle"] | components["schemas"]["InsertNode"] | components["schemas"]["ChangeNodes"] | components["schemas"]["Ease"] | components["schemas"]["Stretch"] | components["schemas"]["Simplify"] | components["schemas"]["Trim"] | components["schemas"]["Split"] | components["schemas"]["JoinLines"] | components["schemas"]["Transform"] | components["schemas"]["FitInside"] | components["schemas"]["Centre"] | components["schemas"]["SetSize"] | components["schemas"]["MakePlain"] | components["schemas"]["KeepOutlines"] | components["schemas"]["Remove"] | components["schemas"]["Lift"] | components["schemas"]["Align"] | components["schemas"]["Loop"] | components["schemas"]["Replace"] | components["schemas"]["SetWords"];
+            edit: components["schemas"]["PutPicture"] | components["schemas"]["PlacePicture"] | components["schemas"]["MarkPicture"] | components["schemas"]["OrderPicture"] | components["schemas"]["DropPicture"] | components["schemas"]["SetScale"] | components["schemas"]["MoveSheet"] | components["schemas"]["SetSource"] | components["schemas"]["SetCare"] | components["schemas"]["SwitchCare"] | components["schemas"]["SetTrace"] | components["schemas"]["SetTracing"] | components["schemas"]["AddArea"] | components["schemas"]["SetArea"] | components["schemas"]["DropArea"] | components["schemas"]["KeepAttempt"] | components["schemas"]["ChooseAttempt"] | components["schemas"]["DropAttempt"] | components["schemas"]["SetPen"] | components["schemas"]["DropPen"] | components["schemas"]["PutDrawn-Input"] | components["schemas"]["MarkDrawn"] | components["schemas"]["OrderDrawn"] | components["schemas"]["SetSymmetry"] | components["schemas"]["Reshape"] | components["schemas"]["SetBase-Input"] | components["schemas"]["SetRegions-Input"] | components["schemas"]["SetDefaults"] | components["schemas"]["SetForm-Input"] | components["schemas"]["SetFilament"] | components["schemas"]["SetPrinting-Input"] | components["schemas"]["DropFilament"] | components["schemas"]["SetUnits"] | components["schemas"]["Combine"] | components["schemas"]["Offset-Input"] | components["schemas"]["Thicken-Input"] | components["schemas"]["Widen"] | components["schemas"]["Tie-Input"] | components["schemas"]["Retie"] | components["schemas"]["Pour"] | components["schemas"]["MoveNodes"] | components["schemas"]["MoveHandle"] | components["schemas"]["InsertNode"] | components["schemas"]["ChangeNodes"] | components["schemas"]["Ease"] | components["schemas"]["Stretch"] | components["schemas"]["Simplify"] | components["schemas"]["Trim"] | components["schemas"]["Split"] | components["schemas"]["JoinLines"] | components["schemas"]["Transform"] | components["schemas"]["FitInside"] | components["schemas"]["Centre"] | components["schemas"]["SetSize"] | components["schemas"]["MakePlain"] | components["schemas"]["KeepOutlines"] | components["schemas"]["Remove"] | components["schemas"]["Lift"] | components["schemas"]["Align"] | components["schemas"]["Loop"] | components["schemas"]["Replace"] | components["schemas"]["SetWords"];
             /** Revision */
             revision: number;
             /**
              * Waiting
              * @default []
              */
-            waiting?: (components["schemas"]["PutPicture"] | components["schemas"]["PlacePicture"] | components["schemas"]["MarkPicture"] | components["schemas"]["OrderPicture"] | components["schemas"]["DropPicture"] | components["schemas"]["SetScale"] | components["schemas"]["MoveSheet"] | components["schemas"]["SetSource"] | components["schemas"]["SetCare"] | components["schemas"]["SwitchCare"] | components["schemas"]["SetTrace"] | components["schemas"]["SetTracing"] | components["schemas"]["AddArea"] | components["schemas"]["SetArea"] | components["schemas"]["DropArea"] | components["schemas"]["KeepAttempt"] | components["schemas"]["ChooseAttempt"] | components["schemas"]["DropAttempt"] | components["schemas"]["SetPen"] | components["schemas"]["DropPen"] | components["schemas"]["PutDrawn-Input"] | components["schemas"]["MarkDrawn"] | components["schemas"]["OrderDrawn"] | components["schemas"]["SetSymmetry"] | components["schemas"]["Reshape"] | components["schemas"]["SetBase-Input"] | components["schemas"]["SetRegions-Input"] | components["schemas"]["SetDefaults"] | components["schemas"]["SetForm-Input"] | components["schemas"]["SetFilament"] | components["schemas"]["SetPrinting"] | components["schemas"]["DropFilament"] | components["schemas"]["SetUnits"] | components["schemas"]["Combine"] | components["schemas"]["Offset-Input"] | components["schemas"]["Thicken-Input"] | components["schemas"]["Widen"] | components["schemas"]["Tie-Input"] | components["schemas"]["Retie"] | components["schemas"]["Pour"] | components["schemas"]["MoveNodes"] | components["schemas"]["MoveHandle"] | components["schemas"]["InsertNode"] | components["schemas"]["ChangeNodes"] | components["schemas"]["Ease"] | components["schemas"]["Stretch"] | components["schemas"]["Simplify"] | components["schemas"]["Trim"] | components["schemas"]["Split"] | components["schemas"]["JoinLines"] | components["schemas"]["Transform"] | components["schemas"]["FitInside"] | components["schemas"]["Centre"] | components["schemas"]["SetSize"] | components["schemas"]["MakePlain"] | components["schemas"]["KeepOutlines"] | components["schemas"]["Remove"] | components["schemas"]["Lift"] | components["schemas"]["Align"] | components["schemas"]["Loop"] | components["schemas"]["Replace"] | components["schemas"]["SetWords"])[];
+            waiting?: (components["schemas"]["PutPicture"] | components["schemas"]["PlacePicture"] | components["schemas"]["MarkPicture"] | components["schemas"]["OrderPicture"] | components["schemas"]["DropPicture"] | components["schemas"]["SetScale"] | components["schemas"]["MoveSheet"] | components["schemas"]["SetSource"] | components["schemas"]["SetCare"] | components["schemas"]["SwitchCare"] | components["schemas"]["SetTrace"] | components["schemas"]["SetTracing"] | components["schemas"]["AddArea"] | components["schemas"]["SetArea"] | components["schemas"]["DropArea"] | components["schemas"]["KeepAttempt"] | components["schemas"]["ChooseAttempt"] | components["schemas"]["DropAttempt"] | components["schemas"]["SetPen"] | components["schemas"]["DropPen"] | components["schemas"]["PutDrawn-Input"] | components["schemas"]["MarkDrawn"] | components["schemas"]["OrderDrawn"] | components["schemas"]["SetSymmetry"] | components["schemas"]["Reshape"] | components["schemas"]["SetBase-Input"] | components["schemas"]["SetRegions-Input"] | components["schemas"]["SetDefaults"] | components["schemas"]["SetForm-Input"] | components["schemas"]["SetFilament"] | components["schemas"]["SetPrinting-Input"] | components["schemas"]["DropFilament"] | components["schemas"]["SetUnits"] | components["schemas"]["Combine"] | components["schemas"]["Offset-Input"] | components["schemas"]["Thicken-Input"] | components["schemas"]["Widen"] | components["schemas"]["Tie-Input"] | components["schemas"]["Retie"] | components["schemas"]["Pour"] | components["schemas"]["MoveNodes"] | components["schemas"]["MoveHandle"] | components["schemas"]["InsertNode"] | components["schemas"]["ChangeNodes"] | components["schemas"]["Ease"] | components["schemas"]["Stretch"] | components["schemas"]["Simplify"] | components["schemas"]["Trim"] | components["schemas"]["Split"] | components["schemas"]["JoinLines"] | components["schemas"]["Transform"] | components["schemas"]["FitInside"] | components["schemas"]["Centre"] | components["schemas"]["SetSize"] | components["schemas"]["MakePlain"] | components["schemas"]["KeepOutlines"] | components["schemas"]["Remove"] | components["schemas"]["Lift"] | components["schemas"]["Align"] | components["schemas"]["Loop"] | components["schemas"]["Replace"] | components["schemas"]["SetWords"])[];
         };
         /**
          * Printer
@@ -5805,6 +5826,8 @@ export interface components {
         /**
          * Printing
          * @description printer: the name of one on the shelf. manner: how it is printed; its layer is the piece's. copies: how many.
+         *
+         *     face_down: the piece is printed, and leaves, with its top on the bed.
          */
         Printing: {
             /**
@@ -5812,6 +5835,11 @@ export interface components {
              * @default 1
              */
             copies: number;
+            /**
+             * Face Down
+             * @default false
+             */
+            face_down: boolean;
             /**
              * @default {
              *       "bottom": 4,
@@ -5853,6 +5881,16 @@ export interface components {
              * @default about:blank
              */
             type?: string;
+        };
+        /**
+         * Prospects
+         * @description places: of the troubles that were found, in their order. fewer: how filament would be changed less often.
+         */
+        Prospects: {
+            /** Fewer */
+            fewer: components["schemas"]["Fewer"][];
+            /** Places */
+            places: components["schemas"]["TroublePlace"][];
         };
         /**
          * PutDrawn
@@ -6013,19 +6051,23 @@ export interface components {
         /**
          * RehearsalOut
          * @description key: by which the lines of its patterns are fetched. printer: the one that it was made for.
+         *
+         *     prospects: where its troubles lie on the sheet, in their order, and what would mend them.
          */
         RehearsalOut: {
             /** Key */
             key: string;
             manner: components["schemas"]["Manner-Output"];
             printer: components["schemas"]["Printer-Output"];
+            prospects: components["schemas"]["Prospects"];
             report: components["schemas"]["RehearsalReport"];
         };
         /**
          * RehearsalReport
          * @description size: of the box, mm; corner: its lower left one in the file. seconds, grams, metres, price: of everything.
          *
-         *     patterns: how many there are. kinds: of lines, by their number.
+         *     footprint: what one copy covers of the bed, as rings, mm in the file. patterns: how many there are. kinds: of lines,
+         *     by their number.
          */
         RehearsalReport: {
             /** Beds */
@@ -6039,6 +6081,8 @@ export interface components {
                 number,
                 number
             ];
+            /** Footprint */
+            footprint: number[][];
             /** Grams */
             grams: number;
             /**
@@ -6750,9 +6794,9 @@ export interface components {
         };
         /**
          * SetPrinting
-         * @description Which printer the piece is printed on, how, and how many of it; what is not given stays.
+         * @description Which printer the piece is printed on, how, how many of it and which way up; what is not given stays.
          */
-        SetPrinting: {
+        "SetPrinting-Input": {
             /**
              * Copies
              * @default null
@@ -6763,6 +6807,11 @@ export interface components {
              * @enum {string}
              */
             do: "set-printing";
+            /**
+             * Face Down
+             * @default null
+             */
+            face_down?: boolean | null;
             /** @default null */
             manner?: components["schemas"]["Manner-Input"] | null;
             /**
@@ -6770,6 +6819,35 @@ export interface components {
              * @default null
              */
             printer?: string | null;
+        };
+        /**
+         * SetPrinting
+         * @description Which printer the piece is printed on, how, how many of it and which way up; what is not given stays.
+         */
+        "SetPrinting-Output": {
+            /**
+             * Copies
+             * @default null
+             */
+            copies: number | null;
+            /**
+             * Do
+             * @default set-printing
+             * @constant
+             */
+            do: "set-printing";
+            /**
+             * Face Down
+             * @default null
+             */
+            face_down: boolean | null;
+            /** @default null */
+            manner: components["schemas"]["Manner-Output"] | null;
+            /**
+             * Printer
+             * @default null
+             */
+            printer: string | null;
         };
         /**
          * SetRegions
@@ -7278,10 +7356,13 @@ export interface components {
             ] | null;
             /**
              * @default {
+             *       "clearance": 0.15,
              *       "diameter": 16,
              *       "height": null,
+             *       "joint": "joined",
              *       "kind": "none",
-             *       "length": 40
+             *       "length": 40,
+             *       "peg": null
              *     }
              */
             grip?: components["schemas"]["GripOptions-Input"];
@@ -7344,10 +7425,13 @@ export interface components {
             ] | null;
             /**
              * @default {
+             *       "clearance": 0.15,
              *       "diameter": 16,
              *       "height": null,
+             *       "joint": "joined",
              *       "kind": "none",
-             *       "length": 40
+             *       "length": 40,
+             *       "peg": null
              *     }
              */
             grip: components["schemas"]["GripOptions-Output"];
@@ -7949,7 +8033,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "not printed" | "gap closes" | "starts in the air" | "overhang" | "bridge" | "little hold" | "too large" | "too tall" | "between layers";
+            kind: "not printed" | "gap closes" | "starts in the air" | "overhang" | "bridge" | "little hold" | "loose part" | "too large" | "too tall" | "between layers";
             /** Last */
             last: number;
             /** Limit */
@@ -7960,6 +8044,24 @@ export interface components {
             value: number;
             /** Z */
             z: number;
+        };
+        /**
+         * TroublePlace
+         * @description Where a trouble lies on the sheet: path, at and radius in mm. regions: whose it is.
+         */
+        TroublePlace: {
+            /** At */
+            at: [
+                number,
+                number
+            ];
+            mend: components["schemas"]["drelo__core__piece__prospects__Mend"] | null;
+            /** Path */
+            path: string;
+            /** Radius */
+            radius: number;
+            /** Regions */
+            regions: string[];
         };
         /**
          * TypedSize
@@ -8015,48 +8117,6 @@ export interface components {
             turn: number;
         };
         /**
-         * WeakPlace
-         * @description A weak spot on the sheet: path, at and radius in mm; at_solid: the same place of the solid, its box at 0.
-         *
-         *     width: what was measured, and least: what the print can carry, mm. regions: whose it is.
-         *     mend: an edit that would help, where there is one.
-         */
-        WeakPlace: {
-            /** At */
-            at: [
-                number,
-                number
-            ];
-            /** At Solid */
-            at_solid: [
-                number,
-                number,
-                number
-            ];
-            /** Kind */
-            kind: ("thin wall" | "tight gap" | "loose part" | "in the air") | "below a layer";
-            /** Least */
-            least: number;
-            /** Mend */
-            mend: components["schemas"]["SetRegions-Output"] | components["schemas"]["Offset-Output"] | components["schemas"]["Thicken-Output"] | components["schemas"]["Tie-Output"] | null;
-            /** Path */
-            path: string;
-            /** Radius */
-            radius: number;
-            /** Regions */
-            regions: string[];
-            /** Width */
-            width: number;
-        };
-        /**
-         * WeakPlacesOut
-         * @description The narrowest first.
-         */
-        WeakPlacesOut: {
-            /** Places */
-            places: components["schemas"]["WeakPlace"][];
-        };
-        /**
          * Widen
          * @description Lines and outlines become closed profiles of a width.
          */
@@ -8092,6 +8152,31 @@ export interface components {
         WordsOut: {
             /** Words */
             words: components["schemas"]["Offer"][];
+        };
+        /**
+         * Mend
+         * @description A manual change to a traced outline: as it was traced, and as it is now, path data in mm on the sheet.
+         *
+         *     mark: how the outline is recognised again. Traced otherwise, what was changed is done again where it still fits.
+         */
+        "drelo__core__piece__pictures__Mend-Output": {
+            /** Id */
+            id: string;
+            mark: components["schemas"]["Mark-Output"];
+            /** Now */
+            now: string;
+            /** Was */
+            was: string;
+        };
+        /**
+         * Mend
+         * @description An edit that would help, and what it does in words.
+         */
+        drelo__core__piece__prospects__Mend: {
+            /** Edit */
+            edit: components["schemas"]["SetBase-Output"] | components["schemas"]["SetRegions-Output"] | components["schemas"]["SetForm-Output"] | components["schemas"]["SetPrinting-Output"] | components["schemas"]["Offset-Output"] | components["schemas"]["Thicken-Output"] | components["schemas"]["Tie-Output"];
+            /** Words */
+            words: string;
         };
     };
     responses: never;
@@ -10468,47 +10553,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FlatView"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    weakSpots: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                piece_id: string;
-                revision: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["WeakPlacesOut"];
                 };
             };
             /** @description Not Found */

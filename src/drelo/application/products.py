@@ -11,6 +11,7 @@ from pydantic import BaseModel, ConfigDict
 from drelo.application.bench import Bench
 from drelo.core.piece.document import Document
 from drelo.core.piece.many import named
+from drelo.core.rehearsal.settings import Manner
 from drelo.formats.product import BodyFigures, FileKind, Product
 from drelo.work import many, tasks
 
@@ -18,7 +19,12 @@ JSON = "application/json"
 # What of a document no file follows from.
 ASIDE: dict[str, Any] = {
     "units": True,
-    "printing": True,
+    # The swap list in a file follows from the first layer.
+    "printing": {
+        "printer": True,
+        "copies": True,
+        "manner": {name: True for name in Manner.model_fields if name != "first_layer"},
+    },
     "symmetry": True,
     "pictures": {"__all__": {"attempts": True, "locked": True}},
 }
@@ -67,7 +73,7 @@ def named_product(
 def product_key(document: Document, kind: FileKind, within: float, title: str) -> str:
     """Names a file by all that its bytes follow from."""
     content = json.dumps([document.model_dump(mode="json", exclude=ASIDE), kind, within, title], sort_keys=True)
-    return hashlib.sha256(f"file 3 {content}".encode()).hexdigest()
+    return hashlib.sha256(f"file 4 {content}".encode()).hexdigest()
 
 
 def figures_of(bench: Bench, key: str) -> ProductFigures | None:

@@ -8,9 +8,10 @@ from drelo.application.bench import Bench
 from drelo.application.products import JSON, product
 from drelo.core.errors import Refusal
 from drelo.core.piece.document import Document
+from drelo.core.piece.prospects import Prospects
 from drelo.core.rehearsal.settings import Manner, Printer, Spool
-from drelo.formats.rehearsal_out import RehearsalReport
-from drelo.work import rehearsing
+from drelo.formats.rehearsal_out import RehearsalReport, trouble_of
+from drelo.work import rehearsing, tasks
 
 # Curves of a file that is rehearsed keep so near to their truth, mm.
 WITHIN = 0.008
@@ -56,7 +57,7 @@ def rehearsal(
         *[s.model_dump_json() for s in spools],
         copies,
     ]
-    key = hashlib.sha256(f"rehearsal 1 {follows}".encode()).hexdigest()
+    key = hashlib.sha256(f"rehearsal 3 {follows}".encode()).hexdigest()
     known = bench.derived.get(key)
     if known is not None:
         told = RehearsalReport.model_validate_json(known[0])
@@ -73,6 +74,14 @@ def rehearsal(
         bench.derived.put(pattern_key(key, number), lines, JSON)
     bench.derived.put(key, made.report.model_dump_json().encode(), JSON)
     return key, made.report
+
+
+def prospects_of(
+    bench: Bench, piece: str, document: Document, report: RehearsalReport, manner: Manner, printer: Printer
+) -> Prospects:
+    """What a rehearsal found, on the sheet, with its mends. Raises Refusal."""
+    found = [trouble_of(trouble, report.corner) for trouble in report.troubles]
+    return bench.work(piece, tasks.prospects, document, found, manner, printer.nozzle, lane="prospects", aside=True)
 
 
 def pattern_key(key: str, number: int) -> str:

@@ -56,7 +56,7 @@ def run(args: argparse.Namespace) -> None:
         digits = len(str(len(rehearsal.layers)))
         with files.together(args.layers) as folder:
             for number, layer in enumerate(rehearsal.layers, 1):
-                parts = [(rehearsal.patterns[p.pattern], spools[p.body].colour) for p in layer.parts]
+                parts = [(rehearsal.patterns[p.pattern], report.bodies[p.body].colour) for p in layer.parts]
                 data = layer_svg(parts, low, high, f"Layer {number}, {layer.top:.2f} mm")
                 (folder / f"layer-{number:0{digits}d}.svg").write_bytes(data)
     if args.report is not None:

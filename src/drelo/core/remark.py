@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Literal
 
-Remedy = Literal["one plate", "peg socket", "handle", "clip", "hole"]
+Remedy = Literal["one plate", "own grip", "handle", "clip", "hole"]
 
 
 @dataclass(frozen=True)

@@ -4,13 +4,17 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping
 from contextlib import AbstractContextManager, nullcontext
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import TYPE_CHECKING, Literal
 
 from drelo.core.errors import Refusal
 from drelo.core.form.columns import Design
+from drelo.core.rehearsal.by_design import changes_of
+from drelo.core.rehearsal.changes import change_words
 from drelo.core.rehearsal.reach import beyond_reach
+from drelo.core.rehearsal.settings import Manner
 from drelo.core.solid.making import Body, Made
+from drelo.core.solid.mesh import turned_over
 from drelo.core.solid.raising import arrange_design
 from drelo.core.solid.seal import check_seal
 from drelo.formats.archive import unzipped, zipped
@@ -25,6 +29,8 @@ if TYPE_CHECKING:
 FileKind = Literal["stl", "stl-each", "3mf"]
 SUFFIX: dict[FileKind, str] = {"stl": "stl", "stl-each": "zip", "3mf": "3mf"}
 ZIP = "application/zip"
+# A swap list longer than this is not written into a file.
+MOST_SWAPS = 40
 THREE_MF = "model/3mf"
 Stage = Callable[[str], AbstractContextManager[None]]
 
@@ -63,13 +69,16 @@ class Product:
 class Wrapping:
     """What a file says of itself beside its meshes. nozzle: mm, of the printer that it is meant for.
 
-    materials: what the filament of a colour, #rrggbb, is called.
+    materials: what the filament of a colour, #rrggbb, is called. manner: how it is printed, for the swap list, where it
+    is known. face_down: the whole is turned over, so that its top lies on the bed.
     """
 
     title: str
     metadata: Mapping[str, str] = field(default_factory=dict)
     nozzle: float = 0.4
     materials: Mapping[str, str] = field(default_factory=dict)
+    manner: Manner | None = None
+    face_down: bool = False
 
 
 def wrapping_of(document: Document, title: str) -> Wrapping:
@@ -86,7 +95,10 @@ def wrapping_of(document: Document, title: str) -> Wrapping:
     told += [f"With {origin}." for origin in drawn]
     noted = {"Description": " ".join(told), "LicenseTerms": " ".join(dict.fromkeys(terms))}
     materials = {f.colour: f.title for f in reversed(document.filaments)}
-    return Wrapping(title, {name: text for name, text in noted.items() if text}, document.nozzle, materials)
+    noted = {name: text for name, text in noted.items() if text}
+    printing = document.printing
+    manner = printing.manner.model_copy(update={"layer": document.layer})
+    return Wrapping(title, noted, document.nozzle, materials, manner, printing.face_down)
 
 
 def raised(design: Design, stage: Stage = lambda _: nullcontext()) -> Made:
@@ -100,6 +112,8 @@ def product_of(made: Made, kind: FileKind, wrapping: Wrapping, stage: Stage = la
     with stage("raise"):
         bodies = (made.flat_body,) if kind == "stl" else made.bodies
         whole = made.whole
+        if wrapping.face_down:
+            bodies = tuple(replace(body, mesh=turned_over(body.mesh, whole.size)) for body in bodies)
     with stage("write"):
         data, media_type = _written(bodies, made.design, kind, wrapping)
     made.checkpoint()
@@ -135,7 +149,19 @@ def _written(bodies: tuple[Body, ...], design: Design, kind: FileKind, wrapping:
         stems = distinct_names([body.name for body in bodies])
         return zipped({f"{n}.stl": write_stl(b.mesh) for n, b in zip(stems, bodies, strict=True)}), ZIP
     metadata = {"Title": wrapping.title, **wrapping.metadata}
+    told = [wrapping.metadata.get("Description", ""), swaps(design, wrapping)]
+    if any(told):
+        metadata["Description"] = " ".join(filter(None, told))
     return write_3mf(bodies, metadata, design_picture(design), wrapping.materials), THREE_MF
+
+
+def swaps(design: Design, wrapping: Wrapping) -> str:
+    """The filament changes of a design in words; nothing where there are none, or too many to be read."""
+    found = changes_of(design, wrapping.manner, wrapping.face_down) if wrapping.manner else ()
+    if not 0 < len(found) <= MOST_SWAPS:
+        return ""
+    names = [wrapping.materials.get(f.colour.lower(), f.name) for f in design.filaments]
+    return "Filament changes: " + "; ".join(change_words(c, names) for c in found) + "."
 
 
 def _read_back(data: bytes, kind: FileKind, bodies: tuple[Body, ...]) -> list[Body]:

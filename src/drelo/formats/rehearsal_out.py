@@ -9,8 +9,10 @@ from typing import Any
 import numpy as np
 import shapely
 from pydantic import BaseModel, ConfigDict
+from shapely.geometry.base import BaseGeometry
 
 from drelo.core.rehearsal.beds import placed
+from drelo.core.rehearsal.changes import change_words
 from drelo.core.rehearsal.hatch import rings
 from drelo.core.rehearsal.lines import KINDS
 from drelo.core.rehearsal.nesting import Place
@@ -99,11 +101,13 @@ class BedOut(Told):
 class RehearsalReport(Told):
     """size: of the box, mm; corner: its lower left one in the file. seconds, grams, metres, price: of everything.
 
-    patterns: how many there are. kinds: of lines, by their number.
+    footprint: what one copy covers of the bed, as rings, mm in the file. patterns: how many there are. kinds: of lines,
+    by their number.
     """
 
     size: tuple[float, float, float]
     corner: tuple[float, float]
+    footprint: list[list[float]]
     beds: tuple[BedOut, ...]
     seconds: float
     grams: float
@@ -123,8 +127,12 @@ def report(
     box: tuple[np.ndarray, np.ndarray],
     troubles: Sequence[Trouble],
     places: Sequence[Sequence[Place]],
+    footprint: BaseGeometry,
 ) -> RehearsalReport:
-    """box: the lowest and the highest corner of everything, mm. places: of the copies on each bed."""
+    """box: the lowest and the highest corner of everything, mm. places: of the copies on each bed.
+
+    footprint: what one covers of it.
+    """
     low, high = box
     bodies = tuple(
         BodyOut(
@@ -144,6 +152,7 @@ def report(
     return RehearsalReport(
         size=(size[0], size[1], size[2]),
         corner=(float(low[0]), float(low[1])),
+        footprint=_rings(footprint),
         beds=tuple(_bed(p, s, (size[0], size[1])) for p, s in zip(places, found.beds, strict=True)),
         seconds=found.seconds,
         grams=sum(b.grams for b in bodies),
@@ -165,7 +174,7 @@ def report(
                 z=round(c.z, 4),
                 out=c.out,
                 into=c.into,
-                words=f"layer {c.layer}, z {c.z:.1f} mm: take out {spools[c.out].name}, load {spools[c.into].name}",
+                words=change_words(c, [spool.name for spool in spools]),
             )
             for c in found.changes
         ),
@@ -194,8 +203,20 @@ def _trouble(trouble: Trouble) -> TroubleOut:
         value=trouble.value,
         limit=trouble.limit,
         body=trouble.body,
-        shape=[np.round(ring, 3).ravel().tolist() for ring in rings(shapely.simplify(trouble.shape, STEP))],
+        shape=_rings(trouble.shape),
     )
+
+
+def _rings(shape: BaseGeometry) -> list[list[float]]:
+    return [np.round(ring, 3).ravel().tolist() for ring in rings(shapely.simplify(shape, STEP))]
+
+
+def trouble_of(told: TroubleOut, corner: tuple[float, float]) -> Trouble:
+    """A trouble as it was found, its places counted from the corner of the file's box."""
+    lines = [shapely.LinearRing(np.reshape(ring, (-1, 2)) - corner) for ring in told.shape if len(ring) >= 6]
+    shape = shapely.build_area(shapely.geometrycollections(lines))
+    at = (told.at[0] - corner[0], told.at[1] - corner[1])
+    return Trouble(told.kind, shape, at, told.z, told.first, told.last, told.value, told.limit, told.body)
 
 
 def pattern_json(pattern: Pattern) -> bytes:

@@ -5,6 +5,7 @@ from __future__ import annotations
 import io
 import zipfile
 from collections.abc import Mapping, Sequence
+from dataclasses import replace
 from typing import Any
 
 import lib3mf
@@ -54,13 +55,14 @@ def write_3mf(
     metadata: Mapping[str, str] | None = None,
     thumbnail: bytes | None = None,
     materials: Mapping[str, str] | None = None,
+    titles: Mapping[int, str] | None = None,
 ) -> bytes:
-    """A 3MF in mm: one object a body, with its name and its filament, all parts of one object that is built.
+    """A 3MF in mm: one object a body, with its name and its filament; those of one thing are parts of what is built.
 
+    titles: of things, by their number; the first one is called by the file's title.
     thumbnail: a PNG of the piece. materials: what the filament of a colour, #rrggbb, is called.
     metadata: names that the 3MF core specification knows (Title, Designer, Description, Copyright, LicenseTerms).
     """
-    whole = len(bodies) + 2
     xml = [
         '<?xml version="1.0" encoding="UTF-8"?>\n'
         '<model unit="millimeter" xml:lang="en-US" '
@@ -81,9 +83,16 @@ def write_3mf(
         xml.append(_triangles(body.mesh.faces))
         xml.append("</mesh></object>")
     title = (metadata or {}).get("Title", "piece")
-    xml.append(f'<object id="{whole}" type="model" name={attribute(title)}><components>')
-    xml += [f'<component objectid="{number + 2}"/>' for number in range(len(bodies))]
-    xml.append(f'</components></object></resources><build><item objectid="{whole}"/></build></model>')
+    things = list(dict.fromkeys(body.thing for body in bodies)) or [0]
+    for at, thing in enumerate(things, len(bodies) + 2):
+        mine = [number + 2 for number, body in enumerate(bodies) if body.thing == thing]
+        name = (titles or {}).get(thing) or (title if at == len(bodies) + 2 else bodies[mine[0] - 2].name)
+        xml.append(f'<object id="{at}" type="model" name={attribute(name)}><components>')
+        xml += [f'<component objectid="{number}"/>' for number in mine]
+        xml.append("</components></object>")
+    xml.append("</resources><build>")
+    xml += [f'<item objectid="{at}"/>' for at in range(len(bodies) + 2, len(bodies) + 2 + len(things))]
+    xml.append("</build></model>")
     parts = {
         "[Content_Types].xml": _TYPES.encode(),
         "_rels/.rels": _RELATIONS.format(thumbnail=_THUMBNAIL if thumbnail else "").encode(),
@@ -121,9 +130,12 @@ def read_3mf(data: bytes) -> list[Body]:
     scale = _TO_MM[model.GetUnit().name]
     bodies: list[Body] = []
     items = model.GetBuildItems()
+    thing = 0
     while items.MoveNext():
-        item = items.GetCurrent()
+        item, before = items.GetCurrent(), len(bodies)
         _collect(model, item.GetObjectResource(), _matrix(item.GetObjectTransform()), scale, bodies, 0)
+        bodies[before:] = [replace(body, thing=thing) for body in bodies[before:]]
+        thing += 1
     if not bodies:
         raise Refusal("The 3MF builds nothing: there is no object in it.")
     return bodies

@@ -1,4 +1,4 @@
-"""Blueprint: what is seen of a piece: its pictures, attempts, rough and weak spots, and the solid."""
+"""Blueprint: what is seen of a piece: its pictures, attempts, rough spots, and the solid."""
 
 from __future__ import annotations
 
@@ -20,7 +20,6 @@ from drelo.web.schemas.bench import (
     DraftRequest,
     FlatView,
     LookedOver,
-    WeakPlacesOut,
 )
 from drelo.work import tasks
 
@@ -35,15 +34,6 @@ def look_over(path: SolidPath) -> Response:
     """Narrow places and rough spots of a revision."""
     document = bench().pieces.at(path.piece_id, path.revision)
     return reply(LookedOver(bench().work(path.piece_id, tasks.look_over, document, lane="look", aside=True)))
-
-
-@blueprint.get("/pieces/<piece_id>/weak-spots/<int:revision>", operation_id="weakSpots", responses={200: WeakPlacesOut})
-def weak_spots(path: SolidPath) -> Response:
-    """Thin walls, tight gaps, loose parts and what else a print of a revision would not forgive."""
-    document = bench().pieces.at(path.piece_id, path.revision)
-    return reply(
-        WeakPlacesOut(places=bench().work(path.piece_id, tasks.weak_places, document, lane="weak", aside=True))
-    )
 
 
 @blueprint.get(

@@ -5,7 +5,7 @@ from __future__ import annotations
 from flask import Response
 from flask_openapi3 import APIBlueprint, Tag
 
-from drelo.application.rehearsals import manner_of, pattern_key, printer_of, rehearsal
+from drelo.application.rehearsals import manner_of, pattern_key, printer_of, prospects_of, rehearsal
 from drelo.core.errors import Refusal
 from drelo.core.rehearsal.settings import PRESETS, Printer
 from drelo.web.bench import bench
@@ -33,7 +33,8 @@ def rehearse(path: PiecePath, body: RehearsalRequest) -> Response:
     title = bench().pieces.title(path.piece_id)
     copies = body.copies or printing.copies
     key, report = rehearsal(bench(), path.piece_id, document, title, printer, manner, copies)
-    return reply(RehearsalOut(key=key, printer=printer, manner=manner, report=report))
+    prospects = prospects_of(bench(), path.piece_id, document, report, manner, printer)
+    return reply(RehearsalOut(key=key, printer=printer, manner=manner, report=report, prospects=prospects))
 
 
 @blueprint.get("/rehearsals/<key>/patterns/<int:pattern>", operation_id="pattern", responses={200: None})

@@ -17,6 +17,7 @@ from drelo.core.rehearsal.settings import Manner, Printer, Spool
 from drelo.core.rehearsal.troubles import troubles
 from drelo.core.rehearsal.whole import Checkpoint, Rehearsal, rehearse_slices
 from drelo.core.solid.making import Body
+from drelo.core.solid.mesh import side_by_side
 from drelo.formats.rehearsal_out import RehearsalReport, pattern_json, report
 from drelo.formats.threemf import read_3mf
 
@@ -65,17 +66,27 @@ def printed(
     checkpoint: Checkpoint = lambda: None,
 ) -> tuple[Rehearsal, RehearsalReport]:
     """The rehearsal of bodies, each of its spool, and what is told of it. Raises Refusal."""
-    meshes = [body.mesh for body in bodies]
-    if not any(len(mesh.faces) for mesh in meshes):
+    if not any(len(body.mesh.faces) for body in bodies):
         raise Refusal("There is nothing to print.")
+    # Bodies that lie beside each other may be of one spool.
+    own = list(dict.fromkeys(spools))
+    numbers = [own.index(spool) for spool in spools]
+    meshes = [side_by_side([b.mesh for b, n in zip(bodies, numbers, strict=True) if n == k]) for k in range(len(own))]
     corners = np.vstack([mesh.vertices for mesh in meshes if len(mesh.vertices)]).astype(np.float64)
     low, high = corners.min(axis=0), corners.max(axis=0)
-    slices = sliced(meshes, manner)
+    cut = sliced([body.mesh for body in bodies], manner)
+    slices, things = cut.together(numbers), cut.together(_counted([body.thing for body in bodies])).areas
     outline = shapely.simplify(shadow(slices), ROUGHLY)
     places = on_beds(affinity.translate(outline, -low[0], -low[1]), copies, printer, SPACING)
-    found = rehearse_slices(slices, spools, printer, manner, [len(bed) for bed in places], checkpoint)
+    found = rehearse_slices(slices, own, printer, manner, [len(bed) for bed in places], checkpoint)
     checkpoint()
-    return found, report(found, spools, (low, high), troubles(meshes, found, printer, manner), places)
+    return found, report(found, own, (low, high), troubles(meshes, found, printer, manner, things), places, outline)
+
+
+def _counted(names: Sequence[int]) -> list[int]:
+    """Equal ones by one number, from 0."""
+    seen = list(dict.fromkeys(names))
+    return [seen.index(name) for name in names]
 
 
 def spool_of(body: Body, shelf: Sequence[Spool]) -> Spool:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import hashlib
 from collections import OrderedDict
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Any, TypeVar
 
@@ -27,8 +27,9 @@ from drelo.core.piece.incoming import in_place_of, laid_out
 from drelo.core.piece.look_over import LookOver
 from drelo.core.piece.memo import Memo
 from drelo.core.piece.pictures import Permission, PlacedPicture, TraceSettings
-from drelo.core.piece.weak_spots import WeakPlace
+from drelo.core.piece.prospects import Prospects
 from drelo.core.rehearsal.settings import Manner, Printer, Spool
+from drelo.core.rehearsal.troubles import Trouble
 from drelo.core.rehearsal.whole import rehearse
 from drelo.core.solid.raising import arrange_design, raise_body
 from drelo.core.solid.seal import check_seal
@@ -247,8 +248,16 @@ def look_over(checkpoint: Checkpoint, document: Document, assets: Mapping[str, b
     return evaluation(checkpoint, assets).look_over(document)
 
 
-def weak_places(checkpoint: Checkpoint, document: Document, assets: Mapping[str, bytes]) -> tuple[WeakPlace, ...]:
-    return evaluation(checkpoint, assets).weak_places(document)
+def prospects(
+    checkpoint: Checkpoint,
+    document: Document,
+    assets: Mapping[str, bytes],
+    found: Sequence[Trouble],
+    manner: Manner,
+    nozzle: float,
+) -> Prospects:
+    """What a rehearsal found, on the sheet, with its mends."""
+    return evaluation(checkpoint, assets).prospects(document, found, manner, nozzle)
 
 
 def clung(

@@ -9,6 +9,7 @@ import trimesh
 
 from drelo.core.form.base import Base
 from drelo.core.form.relief import Part, relief
+from drelo.core.rehearsal.feet import feet
 from drelo.core.rehearsal.settings import Manner, Printer, Spool
 from drelo.core.rehearsal.troubles import Trouble, troubles
 from drelo.core.rehearsal.whole import rehearse
@@ -57,10 +58,41 @@ def test_a_wall_without_a_line(width):
 
 @pytest.mark.parametrize("width", [0.1, 0.3])
 def test_a_gap_that_closes(width):
-    (trouble,) = found(raised([shapely.box(0, 0, 20, 20), shapely.box(20 + width, 0, 40, 20)]))
-    assert trouble.kind == "gap closes"
+    halves = [shapely.box(0, 0, 20, 20), shapely.box(20 + width, 0, 40, 20)]
+    (trouble,) = [t for t in found(raised(halves)) if t.kind == "gap closes"]
     assert trouble.value == pytest.approx(width, rel=0.1)
     assert trouble.at[0] == pytest.approx(20 + width / 2, abs=0.1)
+
+
+def test_loose_parts_are_all_but_the_largest():
+    apart = raised([shapely.box(0, 0, 10, 10), shapely.box(30, 0, 34, 4)])
+    (trouble,) = found(apart)
+    assert (trouble.kind, round(trouble.value, 3)) == ("loose part", 4.0)
+    assert trouble.at == pytest.approx((32, 2), abs=2)
+    # Things that should lie apart are no loose parts of each other.
+    one, two = raised([shapely.box(0, 0, 10, 10)]), raised([shapely.box(30, 0, 34, 4)])
+    both = rehearse([*one, *two], [Spool(), Spool(name="Other")], PRINTER, MANNER)
+    assert troubles([*one, *two], both, PRINTER, MANNER, both.slices.areas) == ()
+
+
+def test_the_inside_of_a_letter_cut_through_drops_out():
+    ring = shapely.Point(0, 0).buffer(8).difference(shapely.Point(0, 0).buffer(4))
+    parts = [Part(ring, "through", "#101010", "o"), Part(shapely.box(20, 0, 24, 4), 1.2, "#101010", "part")]
+    design = relief(parts, Base("rectangle"), 0.01)
+    (trouble,) = found([raise_body(design, arrange_design(design))])
+    assert trouble.kind == "loose part"
+    assert trouble.value == pytest.approx(8, abs=0.1)
+
+
+def test_a_table_stands_on_legs_that_its_top_holds():
+    legs = [box(3, 3, 6, (x, y, 0)) for x in (0, 27) for y in (0, 17)]
+    table = rehearse(meshes(*legs, box(30, 20, 2, (0, 0, 6))), [Spool()], PRINTER, MANNER)
+    standing = feet([table.slices.whole(n) for n in range(len(table.slices.tops))], table.slices.tops)
+    assert [(round(f.alone, 2), f.is_held) for f in standing] == [(6.0, True)] * 4
+    # A fifth leg that ends below the top stands by itself.
+    short = rehearse(meshes(*legs, box(3, 3, 4, (12, 8, 0)), box(30, 20, 2, (0, 0, 6))), [Spool()], PRINTER, MANNER)
+    standing = feet([short.slices.whole(n) for n in range(len(short.slices.tops))], short.slices.tops)
+    assert sorted((round(f.alone, 2), f.is_held) for f in standing)[0] == (4.0, False)
 
 
 def test_what_begins_in_the_air():

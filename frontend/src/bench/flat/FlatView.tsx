@@ -23,7 +23,7 @@ import { GRID_FROM, Sheet } from "./Sheet";
 import { RULER, Rulers } from "./Rulers";
 import { ShapeLayer } from "../shape/ShapeLayer";
 import { DrawnLines } from "./DrawnLines";
-import { WeakMarks } from "./WeakMarks";
+import { TroubleMarks } from "./TroubleMarks";
 import { ToolHint } from "./ToolHint";
 import { UnderlayLook } from "./UnderlayLook";
 import { usePen } from "./usePen";
@@ -292,7 +292,7 @@ export function FlatView({ inset = false }: { inset?: boolean }) {
                     </g>
                   )}
                   {stop === "Trace" && <SpotMark view={view} />}
-                  {(stop === "Raise" || stop === "Prove") && <WeakMarks view={view} />}
+                  {(stop === "Raise" || stop === "Prove") && <TroubleMarks view={view} />}
                   <PenLines flat={flat} view={view} />
                   <DrawnLines flat={flat} view={view} />
                   {pen.on && <PenTail view={view} start={pen.start} tail={pen.tail} />}

@@ -265,6 +265,8 @@ function draw(pen: CanvasRenderingContext2D, rehearsed: Rehearsed, view: Viewpor
     pen.translate(place.x, place.y);
     pen.rotate(place.turn);
     pen.translate(-report.corner[0], -report.corner[1]);
+    // What stands lower or ends below is seen as what it covers.
+    covered(pen, report.footprint, style.getPropertyValue("--rule"));
     const below = report.layers[shown.layer - 1]?.parts ?? [];
     how.under.forEach((pattern, i) => {
       const body = below[i] && report.bodies[below[i].body];
@@ -278,6 +280,19 @@ function draw(pen: CanvasRenderingContext2D, rehearsed: Rehearsed, view: Viewpor
     if (spot) outline(pen, spot.shape, view.scale, style.getPropertyValue("--error"));
     pen.restore();
   }
+}
+
+function covered(pen: CanvasRenderingContext2D, rings: readonly (readonly number[])[], colour: string) {
+  pen.fillStyle = colour;
+  pen.globalAlpha = 0.55;
+  pen.beginPath();
+  for (const ring of rings) {
+    pen.moveTo(ring[0] ?? 0, ring[1] ?? 0);
+    for (let i = 2; i + 1 < ring.length; i += 2) pen.lineTo(ring[i] ?? 0, ring[i + 1] ?? 0);
+    pen.closePath();
+  }
+  pen.fill("evenodd");
+  pen.globalAlpha = 1;
 }
 
 function bedOf(

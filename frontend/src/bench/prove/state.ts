@@ -2,7 +2,8 @@ import { create } from "zustand";
 
 import type { Schemas } from "../../api/client";
 
-export type Rehearsed = Schemas["RehearsalOut"];
+/** of: what it was made of, as `artOf` tells. */
+export type Rehearsed = Schemas["RehearsalOut"] & { of: string };
 export type Report = Rehearsed["report"];
 export type Trouble = Report["troubles"][number];
 

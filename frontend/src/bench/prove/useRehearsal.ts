@@ -3,7 +3,12 @@ import { useEffect } from "react";
 
 import { api, bytes, data, Refused } from "../../api/client";
 import { useBench } from "../store";
+import { useRested } from "../useLookOver";
 import type { Rehearsed } from "./state";
+
+/** What a rehearsal must be of so that its places still lie where they were found: the piece, its form and its size. */
+export const artOf = ({ piece, flat }: ReturnType<typeof useBench.getState>) =>
+  `${piece?.id} ${piece?.document.form} ${flat?.width} ${flat?.height}`;
 
 /** A line of a layer: its kind's number, its width (mm), its points in steps, x and y in turn. */
 export type Line = readonly [number, number, readonly number[]];
@@ -13,18 +18,23 @@ export type Pattern = { step: number; lines: readonly Line[]; missing: readonly 
 export function useRehearsal() {
   const piece = useBench((s) => s.piece);
   const stop = useBench((s) => s.stop);
+  const of = useBench(artOf);
+  // At Raise it can wait until the hand rests; at Prove it is what is looked at.
+  const rested = useRested(`${piece?.id} ${piece?.revision}`);
   const stands = useBench((s) => Boolean(s.flat?.base_path || s.flat?.regions.some((r) => !r.left_out)));
   return useQuery({
     queryKey: ["rehearsal", piece?.id, piece?.revision],
-    enabled: piece !== null && stands && stop === "Prove",
-    queryFn: ({ signal }) =>
-      data(
+    enabled: piece !== null && stands && (stop === "Prove" || (stop === "Raise" && rested)),
+    queryFn: async ({ signal }): Promise<Rehearsed> => ({
+      of,
+      ...(await data(
         api.POST("/api/pieces/{piece_id}/rehearsal", {
           params: { path: { piece_id: piece?.id ?? "" } },
           body: { revision: piece?.revision ?? 0 },
           signal,
         }),
-      ),
+      )),
+    }),
     placeholderData: (before: Rehearsed | undefined, query): Rehearsed | undefined =>
       query?.queryKey[1] === piece?.id ? before : undefined,
     staleTime: Infinity,

@@ -48,6 +48,11 @@ export function troubleWords(trouble: Trouble, mm: (value: number) => string): S
         name: "little hold on the bed",
         why: "It stands on little for its height. Add a brim, or a base.",
       };
+    case "loose part":
+      return {
+        name: "loose part",
+        why: `Nothing holds this part, ${mm(value)} across, to the rest. Tie it, or put a base under all.`,
+      };
     case "too large":
       return { name: "too large for the bed", why: `It is ${mm(value)} across, the bed ${mm(limit)}.` };
     case "too tall":

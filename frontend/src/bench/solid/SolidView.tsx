@@ -345,57 +345,60 @@ function Piece({ solid, section, cut, edges, onProbe }: Shown & { solid: Solid }
     return run && run.region !== "base" ? run.region : null;
   };
   const { setHover, pick } = useBench.getState();
+  const faceDown = useBench((s) => s.stop === "Prove" && Boolean(s.piece?.document.printing.face_down));
+  // At Prove it stands as it is printed.
+  const turned: [number, number, number] = faceDown ? [Math.PI, 0, 0] : [0, 0, 0];
   return (
-    <group position={[-solid.size[0] / 2, -solid.size[1] / 2, 0]}>
-      {outline && (
-        <lineSegments geometry={outline} raycast={unseen}>
-          <lineBasicMaterial color="#23262b" transparent opacity={0.55} clippingPlanes={planes} />
-        </lineSegments>
-      )}
-      <WeakPins reach={Math.max(...solid.size)} />
-      <mesh
-        ref={mesh}
-        castShadow
-        receiveShadow
-        geometry={solid.geometry}
-        onPointerMove={(event) => setHover(regionAt(event))}
-        onPointerOut={() => setHover(null)}
-        onClick={(event) => {
-          if (event.delta > 4) return;
-          if (onProbe) {
-            event.stopPropagation();
-            onProbe(probedAt(event, solid));
-            return;
-          }
-          pick(regionAt(event), event.shiftKey || event.ctrlKey || event.metaKey);
-        }}
-      >
-        <meshLambertMaterial
-          // The inside is seen only where the piece is cut.
-          key={planes.length ? "cut" : "whole"}
-          vertexColors
-          side={planes.length ? DoubleSide : FrontSide}
-          shadowSide={DoubleSide}
-          clippingPlanes={planes}
-          clipShadows
-        />
-      </mesh>
-    </group>
+    <>
+      <group position={[-solid.size[0] / 2, -solid.size[1] / 2, 0]}>
+        <Pins reach={Math.max(...solid.size)} />
+      </group>
+      <group rotation={turned} position={[0, 0, faceDown ? solid.size[2] : 0]}>
+        <group position={[-solid.size[0] / 2, -solid.size[1] / 2, 0]}>
+          {outline && (
+            <lineSegments geometry={outline} raycast={unseen}>
+              <lineBasicMaterial color="#23262b" transparent opacity={0.55} clippingPlanes={planes} />
+            </lineSegments>
+          )}
+          <mesh
+            ref={mesh}
+            castShadow
+            receiveShadow
+            geometry={solid.geometry}
+            onPointerMove={(event) => setHover(regionAt(event))}
+            onPointerOut={() => setHover(null)}
+            onClick={(event) => {
+              if (event.delta > 4) return;
+              if (onProbe) {
+                event.stopPropagation();
+                onProbe(probedAt(event, solid));
+                return;
+              }
+              pick(regionAt(event), event.shiftKey || event.ctrlKey || event.metaKey);
+            }}
+          >
+            <meshLambertMaterial
+              // The inside is seen only where the piece is cut.
+              key={planes.length ? "cut" : "whole"}
+              vertexColors
+              side={planes.length ? DoubleSide : FrontSide}
+              shadowSide={DoubleSide}
+              clippingPlanes={planes}
+              clipShadows
+            />
+          </mesh>
+        </group>
+      </group>
+    </>
   );
 }
 
-/** A ring in the colour of remarks on each weak spot of the solid, seen through what lies before it. */
-const WeakPins = memo(function WeakPins({ reach }: { reach: number }) {
+/** A ring in the colour of remarks on each place that will not print, seen through what lies before it. */
+const Pins = memo(function Pins({ reach }: { reach: number }) {
   const pins = usePins();
-  return pins.map(({ at, width, picked }, i) => (
+  return pins.map(({ at, picked }, i) => (
     <mesh key={i} position={at} renderOrder={2} raycast={unseen}>
-      <ringGeometry
-        args={[
-          Math.max(width / 2, reach * 0.012),
-          Math.max(width / 2, reach * 0.012) + reach * (picked ? 0.008 : 0.004),
-          32,
-        ]}
-      />
+      <ringGeometry args={[reach * 0.012, reach * (picked ? 0.02 : 0.016), 32]} />
       <meshBasicMaterial color={REMARK} depthTest={false} transparent side={DoubleSide} />
     </mesh>
   ));

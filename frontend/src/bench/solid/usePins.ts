@@ -2,33 +2,37 @@ import { useMemo } from "react";
 
 import { useProve } from "../prove/state";
 import { useRehearsal } from "../prove/useRehearsal";
-import { useWeakSpots } from "../stops/raise/useWeakSpots";
+import { useTroubles } from "../prove/useTroubles";
 import { useBench } from "../store";
 
-/** at: mm, the solid's box at 0. width: of the place, mm. */
-export type Pin = { at: [number, number, number]; width: number; picked: boolean };
+/** at: mm, the solid's box at 0. */
+export type Pin = { at: [number, number, number]; picked: boolean };
 
-/** Places of the solid that a print would not forgive: at Prove those that the rehearsal measured, as far as it stands. */
+/** Places of the solid that will not print, as it stands on the bed; at Prove up to the layer that is looked at. */
 export function usePins(): readonly Pin[] {
   const stop = useBench((s) => s.stop);
-  const spot = useBench((s) => s.spot);
-  const places = useWeakSpots();
+  const troubles = useTroubles();
   const { data: rehearsed } = useRehearsal();
-  const trouble = useProve((s) => s.trouble);
+  const faceDown = useBench((s) => Boolean(s.piece?.document.printing.face_down));
+  const picked = useProve((s) => s.trouble);
   const layer = useProve((s) => s.layer);
   return useMemo(() => {
-    if (stop !== "Prove")
-      return (places ?? []).map((place, i) => ({
-        at: place.at_solid as [number, number, number],
-        width: place.width,
-        picked: spot === i,
-      }));
     const report = rehearsed?.report;
-    const top = layer === null ? Infinity : (report?.layers[layer]?.top ?? Infinity);
-    return (report?.troubles ?? []).flatMap(({ at, z }, i) =>
-      report && z <= top + 1e-6
-        ? [{ at: [at[0] - report.corner[0], at[1] - report.corner[1], z], width: 0, picked: trouble === i }]
+    if (!report) return [];
+    const [left, low] = report.corner;
+    const [, deep, high] = report.size;
+    // Where the piece is not shown as it is printed, it is turned back.
+    const back = faceDown && stop !== "Prove";
+    const top = stop !== "Prove" || layer === null ? Infinity : (report.layers[layer]?.top ?? Infinity);
+    return (troubles ?? []).flatMap(({ kind, at, z }, i) =>
+      z <= top + 1e-6 && kind !== "too large" && kind !== "too tall"
+        ? [
+            {
+              at: [at[0] - left, back ? deep - at[1] + low : at[1] - low, back ? high - z : z],
+              picked: picked === i,
+            },
+          ]
         : [],
     );
-  }, [stop, places, spot, rehearsed, trouble, layer]);
+  }, [stop, troubles, rehearsed, picked, layer, faceDown]);
 }

@@ -3,7 +3,7 @@ import { Changes } from "./prove/Changes";
 import { HowPrinted } from "./prove/HowPrinted";
 import { ManyNames } from "./prove/ManyNames";
 import { PrintFigures } from "./prove/PrintFigures";
-import { Troubles } from "./prove/Troubles";
+import { Troubles } from "./Troubles";
 
 /** The print before it is printed: what it comes to, what will not print, when to change filament; and the file. */
 export function ProveStop() {

@@ -28,10 +28,11 @@ Column = tuple[Band, ...]
 
 @dataclass(frozen=True)
 class Filament:
-    """One material: #rrggbb and what its body is called."""
+    """One material: #rrggbb and what its body is called. apart: it is printed beside the rest, not joined to it."""
 
     colour: str
     name: str
+    apart: bool = False
 
 
 @dataclass(frozen=True, eq=False)

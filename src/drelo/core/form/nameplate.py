@@ -112,18 +112,19 @@ def nameplate(parts: Sequence[Part], numbers: Nameplate, tolerance: float) -> De
     if not holes.is_empty:
         layers.append(holes)
         columns.append(())
+    filaments = [Filament(colour, name) for colour, name in zip(colours, _names(parts, colours), strict=True)]
     if numbers.foot:
         for bracket in feet(backing, numbers):
             layers.append(bracket)
-            columns.append((Band(0.0, FOOT_THICK, 0),))
+            columns.append((Band(0.0, FOOT_THICK, len(filaments)),))
+        filaments.append(Filament(numbers.colour, "feet", apart=True))
         remarks.append(Remark("Two feet are printed beside the plate. Slide the plate into their slots."))
-    names = ["backing", *(_name(parts, colour) for colour in colours[1:])]
     used = sorted({band.filament for column in columns for band in column})
     place = {old: new for new, old in enumerate(used)}
     return Design(
         tuple(layers),
         tuple(tuple(replace(b, filament=place[b.filament]) for b in column) for column in columns),
-        tuple(Filament(colours[i], names[i]) for i in used),
+        tuple(filaments[i] for i in used),
         tuple(remarks),
         owners=(*owners, *([-1] * (len(layers) - len(owners)))),
         footprint=shapely.difference(backing, holes),
@@ -131,9 +132,13 @@ def nameplate(parts: Sequence[Part], numbers: Nameplate, tolerance: float) -> De
     )
 
 
-def _name(parts: Sequence[Part], colour: str) -> str:
-    names = list(dict.fromkeys(p.name for p in parts if p.colour == colour and p.name))
-    return ", ".join(names[:4]) or "letters"
+def _names(parts: Sequence[Part], colours: Sequence[str]) -> list[str]:
+    """What the body of each colour is called; the first one is the backing's."""
+    names = ["backing"]
+    for colour in colours[1:]:
+        own = list(dict.fromkeys(p.name for p in parts if p.colour == colour and p.name))
+        names.append(", ".join(own[:4]) or "letters")
+    return names
 
 
 def _check(numbers: Nameplate, parts: Sequence[Part]) -> None:

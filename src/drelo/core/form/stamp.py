@@ -1,4 +1,4 @@
-"""Form stamp: a mirrored face of one height on a backing plate, with a grip behind it."""
+"""Form stamp: a mirrored face of one height on a backing plate, with a grip behind it or laid beside it."""
 
 from __future__ import annotations
 
@@ -6,7 +6,6 @@ import math
 from collections.abc import Sequence
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
-from typing import Literal
 
 import shapely
 from shapely import affinity
@@ -18,12 +17,11 @@ from drelo.core.form.base import Base, BaseShape, base_plate, disc, mirrored
 from drelo.core.form.checks import narrow_places
 from drelo.core.form.columns import Design, Filament, Level, crossed
 from drelo.core.form.edges import Edge, profile
+from drelo.core.form.grip import NO_GRIP, ROOF, Grip, OwnGrip, check_grip, joined, own_grip
 from drelo.core.outline.outline import only_areas
 from drelo.core.region.arrangement import MAX_FACES
 from drelo.core.remark import Remark
 
-GripKind = Literal["none", "knob", "bar", "socket"]
-MAX_GRIP = 200.0
 NOTHING: BaseGeometry = shapely.Polygon()
 # Lines thinner than this do not stand, gaps narrower than this ink, mm.
 LEAST_LINE, LEAST_GAP = 0.8, 0.6
@@ -37,25 +35,8 @@ UNDER_FACE = 0.02
 STEP_CHORD = 0.25
 # The mark on the back: how large it is against the plate, at most how large, how deep, and how wide its line is, mm.
 MARK_SHARE, MARK_MOST, MARK_DEPTH, MARK_LINE = 0.22, 8.0, 0.6, 0.8
-# A socket leaves so much of the plate over it, mm.
-SOCKET_ROOF = 0.8
-# A knob widens to the plate at 45 degrees, which prints without supports, in steps of so many layers.
-FLARE_LAYERS = 2
-
-
-@dataclass(frozen=True)
-class Grip:
-    """What the stamp is held by; lengths in mm.
-
-    knob: a round stem that widens towards the plate. bar: the same, long. socket: a round hole for a peg.
-    diameter: of the knob, the bar's width, or the hole. height: of knob and bar, or the hole's depth.
-    length: of the bar.
-    """
-
-    kind: GripKind = "none"
-    diameter: float = 16.0
-    height: float = 18.0
-    length: float = 40.0
+# What stands inside of the mark's outline is at least so large, mm².
+LEAST_INSIDE = 4.0
 
 
 @dataclass(frozen=True)
@@ -73,7 +54,7 @@ class Stamp:
     thickness: float = 3.2
     depth: float = 2.5
     draft: float = 8.0
-    grip: Grip = Grip()
+    grip: Grip = NO_GRIP
     mark: bool = True
     fit: tuple[float, float, float] | None = None
     colour: str = "#30343b"
@@ -95,7 +76,8 @@ def stamp(art: Sequence[BaseGeometry], numbers: Stamp, tolerance: float, holes: 
     face = mirrored(inked)
     plate = base_plate(_plate(numbers), face, tolerance)
     remarks: list[Remark] = []
-    grip = _grip(numbers, plate, tolerance)
+    grip = joined(numbers.grip, plate, numbers.layer, tolerance)
+    own = _own_grip(numbers, plate, face, tolerance)
     lift = numbers.grip.height if grip else 0.0
     front = lift + numbers.thickness
     tops = [(plate, front)]
@@ -104,7 +86,7 @@ def stamp(art: Sequence[BaseGeometry], numbers: Stamp, tolerance: float, holes: 
     owners = [-1] * len(tops) + list(range(len(art)))
     tops += [(mirrored(shape), front + numbers.depth) for shape in art]
     floors = [(shape, lift - down) for shape, down in grip]
-    floors += [(shape, lift + deep) for shape, deep in _cuts(numbers, plate, grip, tolerance, remarks)]
+    floors += [(shape, lift + deep) for shape, deep in _cuts(numbers, plate, grip, own, tolerance, remarks)]
     if grip:
         # A grip that stands out beyond a small plate ends below it.
         tops.insert(0, (shapely.union_all([shape for shape, _ in grip]), lift))
@@ -114,10 +96,19 @@ def stamp(art: Sequence[BaseGeometry], numbers: Stamp, tolerance: float, holes: 
         layers, columns = (*layers, mirrored(holes)), (*columns, ())
         owners_of_layers = (*owners_of_layers, -1)
     remarks += _remarks(inked, numbers, plate, grip)
-    _fits(numbers, plate, front + numbers.depth)
-    filaments = (Filament(numbers.colour, "stamp"),)
+    _fits(numbers, plate, front + numbers.depth + (numbers.grip.height if own else 0.0))
+    filaments = [Filament(numbers.colour, "stamp")]
+    if own:
+        layers, columns = (*layers, *own.layers), (*columns, *own.columns)
+        owners_of_layers = (*owners_of_layers, *[-1] * len(own.layers))
+        filaments.append(Filament(numbers.colour, numbers.grip.kind, apart=True))
+        remarks.append(
+            Remark(f"The {numbers.grip.kind} is printed beside the stamp. Press or glue its peg into the back.")
+        )
     footprint = _without(mirrored(plate), holes)
-    return Design(layers, columns, filaments, tuple(remarks), inked, owners=owners_of_layers, footprint=footprint)
+    return Design(
+        layers, columns, tuple(filaments), tuple(remarks), inked, owners=owners_of_layers, footprint=footprint
+    )
 
 
 def _without(area: BaseGeometry, holes: BaseGeometry) -> BaseGeometry:
@@ -151,18 +142,7 @@ def _check(numbers: Stamp) -> None:
             raise Refusal(f"The stamp's {name} must lie between {low:g} and {high:g} mm.", f"stamp.{name}")
     if not 0 <= numbers.draft <= 45:
         raise Refusal("The stamp's draft must lie between 0 and 45 degrees.", "stamp.draft")
-    grip = numbers.grip
-    if grip.kind == "none":
-        return
-    for name, value in (("diameter", grip.diameter), ("height", grip.height), ("length", grip.length)):
-        if not (math.isfinite(value) and 1 <= value <= MAX_GRIP):
-            raise Refusal(f"The grip's {name} must lie between 1 and {MAX_GRIP:g} mm.", f"stamp.grip.{name}")
-    if grip.kind == "socket" and grip.height > numbers.thickness - SOCKET_ROOF:
-        raise Refusal(
-            f"A socket {grip.height:g} mm deep goes through a plate of {numbers.thickness:g} mm. "
-            f"Make it at most {max(numbers.thickness - SOCKET_ROOF, 0):g} mm deep, or the plate thicker.",
-            "stamp.grip.height",
-        )
+    check_grip(numbers.grip, numbers.thickness)
 
 
 def _drafted(face: BaseGeometry, plate: BaseGeometry, numbers: Stamp) -> list[Level]:
@@ -195,48 +175,31 @@ def _drafted(face: BaseGeometry, plate: BaseGeometry, numbers: Stamp) -> list[Le
     return list(zip([*feet, face], [top for _, top in steps], strict=True))
 
 
-def _grip(numbers: Stamp, plate: BaseGeometry, tolerance: float) -> list[Level]:
-    """Shapes that stand behind the plate, and how far down they reach, the widest first."""
-    grip = numbers.grip
-    if grip.kind not in ("knob", "bar"):
-        return []
-    centre = plate.centroid
-    flare = min(grip.height * 0.6, grip.diameter / 2)
-    count = max(1, math.ceil(flare / (FLARE_LAYERS * numbers.layer)))
-    result = []
-    for i in range(count):
-        by = flare * (1 - (i + 0.5) / count)
-        result.append((_handle(grip, centre.x, centre.y, by, tolerance), flare * (i + 1) / count))
-    stem = _handle(grip, centre.x, centre.y, 0.0, tolerance)
-    result.append((stem, grip.height))
-    reach = shapely.union(plate, stem)
-    return [(only_areas(shapely.intersection(shape, reach)), down) for shape, down in result]
-
-
-def _handle(grip: Grip, x: float, y: float, by: float, tolerance: float) -> BaseGeometry:
-    radius = grip.diameter / 2 + by
-    if grip.kind == "knob":
-        return disc(x, y, radius, tolerance)
-    half = max(grip.length - grip.diameter, 0.0) / 2
-    return shapely.union_all(
-        [
-            disc(x - half, y, radius, tolerance),
-            disc(x + half, y, radius, tolerance),
-            shapely.box(x - half, y - radius, x + half, y + radius),
-        ]
-    )
+def _own_grip(numbers: Stamp, plate: BaseGeometry, face: BaseGeometry, tolerance: float) -> OwnGrip | None:
+    if not numbers.grip.is_apart:
+        return None
+    beside = shapely.union(plate, face)
+    return own_grip(numbers.grip, plate, numbers.thickness, numbers.layer, tolerance, beside, filament=1)
 
 
 def _cuts(
-    numbers: Stamp, plate: BaseGeometry, grip: list[Level], tolerance: float, remarks: list[Remark]
+    numbers: Stamp,
+    plate: BaseGeometry,
+    grip: list[Level],
+    own: OwnGrip | None,
+    tolerance: float,
+    remarks: list[Remark],
 ) -> list[Level]:
     """What is cut into the back, and how deep."""
     cuts = []
     centre = plate.centroid
     taken: BaseGeometry = shapely.union_all([shape for shape, _ in grip]) if grip else shapely.Polygon()
+    if own:
+        cuts.append((own.hole, own.deep))
+        taken = own.against
     if numbers.grip.kind == "socket":
         hole = disc(centre.x, centre.y, numbers.grip.diameter / 2, tolerance)
-        if not plate.buffer(-SOCKET_ROOF).covers(hole):
+        if not plate.buffer(-ROOF).covers(hole):
             remarks.append(Remark("The peg's socket is wider than the plate. Choose a thinner peg or a wider margin."))
         cuts.append((hole, numbers.grip.height))
         taken = hole.buffer(1.0)
@@ -249,8 +212,10 @@ def _cuts(
         if placed is None:
             remarks.append(Remark("There is no room on the back for the mark that points up."))
         else:
-            # Only its outline: over so narrow a groove a print needs no support.
-            groove = shapely.difference(placed, placed.buffer(-MARK_LINE))
+            # Only its outline: over so narrow a groove a print needs no support. What little would be left inside
+            # of a small one does not hold on a bed.
+            inside = placed.buffer(-MARK_LINE)
+            groove = shapely.difference(placed, inside) if inside.area > LEAST_INSIDE else placed
             cuts.append((groove, min(MARK_DEPTH, numbers.thickness / 2)))
     return cuts
 
@@ -313,8 +278,8 @@ def _remarks(inked: BaseGeometry, numbers: Stamp, plate: BaseGeometry, grip: lis
             remarks.append(
                 Remark(
                     f"The plate overhangs the grip by {over:.0f} mm, so it needs supports. "
-                    "A socket for a separate peg prints without.",
-                    remedy="peg socket",
+                    "As a part of its own, laid beside the stamp, it prints without.",
+                    remedy="own grip",
                 )
             )
     return remarks

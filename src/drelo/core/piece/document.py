@@ -114,11 +114,15 @@ FILAMENTS = (
 
 
 class Printing(Frozen):
-    """printer: the name of one on the shelf. manner: how it is printed; its layer is the piece's. copies: how many."""
+    """printer: the name of one on the shelf. manner: how it is printed; its layer is the piece's. copies: how many.
+
+    face_down: the piece is printed, and leaves, with its top on the bed.
+    """
 
     printer: Key = "plain"
     manner: Manner = Manner()
     copies: Annotated[int, Field(ge=1, le=MAX_COPIES)] = 1
+    face_down: bool = False
 
 
 class Document(Frozen):

@@ -337,12 +337,13 @@ class SetFilament(Frozen):
 
 
 class SetPrinting(Frozen):
-    """Which printer the piece is printed on, how, and how many of it; what is not given stays."""
+    """Which printer the piece is printed on, how, how many of it and which way up; what is not given stays."""
 
     do: Literal["set-printing"] = "set-printing"
     printer: Key | None = None
     manner: Manner | None = None
     copies: Annotated[int, Field(ge=1, le=MAX_COPIES)] | None = None
+    face_down: bool | None = None
 
 
 class DropFilament(Frozen):

@@ -38,10 +38,12 @@ from drelo.core.piece.look_over import LookOver, look_over
 from drelo.core.piece.memo import Memo
 from drelo.core.piece.naming import region_names
 from drelo.core.piece.pictures import PlacedPicture
+from drelo.core.piece.prospects import Prospects, Standing, fewer_changes, trouble_places
 from drelo.core.piece.regions import Region, recognised, seen
 from drelo.core.piece.shaping.workshop import Known, Workshop
-from drelo.core.piece.weak_spots import Standing, WeakPlace, weak_places
 from drelo.core.region.arrangement import Arrangement
+from drelo.core.rehearsal.settings import Manner
+from drelo.core.rehearsal.troubles import Trouble
 from drelo.core.remark import Remark
 from drelo.core.solid.making import Made
 from drelo.core.solid.raising import arrange_design
@@ -314,15 +316,24 @@ class Evaluation:
             for line in t.trace.lines
         ]
 
-    def weak_places(self, document: Document) -> tuple[WeakPlace, ...]:
-        """Places that a print would not forgive. Raises Refusal when there is nothing to build."""
+    def prospects(self, document: Document, found: Sequence[Trouble], manner: Manner, nozzle: float) -> Prospects:
+        """What a rehearsal found, on the sheet, each with its mend; and heights that need fewer changes of filament.
+
+        nozzle: of the printer, mm.
+
+        Raises Refusal when there is nothing to build.
+        """
         tolerance = self.screen(document)
-        flattened, parts = self._flattened(document, tolerance), self.kept(document)
+        flattened, kept = self._flattened(document, tolerance), self.kept(document)
+        parts = self._parts(document, flattened.shapes)
         standing = [
-            Standing(Picked(id=r.id, mark=r.mark), shape, self._height(document, r))
-            for shape, r in zip(flattened.shapes, parts, strict=True)
+            Standing(Picked(id=r.id, mark=r.mark), part.name, part.shape, part.height, part.colour)
+            for part, r in zip(parts, kept, strict=True)
         ]
-        return weak_places(document, self.design(document, tolerance), standing, flattened.left, flattened.bottom)
+        design = self.design(document, tolerance)
+        places = trouble_places(document, design, standing, found, (flattened.left, flattened.bottom), nozzle)
+        fewer = fewer_changes(document, standing, lambda other: self.design(other, tolerance), manner)
+        return Prospects(places, fewer)
 
     # The solid
 

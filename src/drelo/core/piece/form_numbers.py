@@ -9,9 +9,10 @@ from pydantic import BaseModel, ConfigDict, Field
 from drelo.core.form.base import MAX_MARGIN, BaseShape
 from drelo.core.form.cutter import Cutter
 from drelo.core.form.edges import MAX_DRAFT, MAX_EDGE, Edge
+from drelo.core.form.grip import Grip
 from drelo.core.form.nameplate import Fixing, Nameplate
 from drelo.core.form.relief import Relief
-from drelo.core.form.stamp import Grip, Stamp
+from drelo.core.form.stamp import Stamp
 
 Colour = Annotated[str, Field(pattern=r"^#[0-9a-fA-F]{6}$", description="A colour as #rrggbb.")]
 PlateShape = Annotated[
@@ -84,10 +85,21 @@ class GripOptions(Strict):
         float | None, Field(ge=1, le=200, description="Of knob and bar (18); how deep a socket is (2.2).")
     ] = None
     length: Annotated[float, Field(ge=1, le=200, description="Of the bar.")] = 40.0
+    joint: Annotated[
+        Literal["joined", "peg"],
+        Field(description="Knob and bar: one with the plate, or a part of its own with a peg that goes into it."),
+    ] = "joined"
+    peg: Annotated[
+        float | None, Field(ge=1, le=100, description="How wide the peg is; half the grip, at most 8, unless told.")
+    ] = None
+    clearance: Annotated[float, Field(ge=0, le=2, description="Between a peg of its own and its hole, all round.")] = (
+        0.15
+    )
 
     def to_core(self) -> Grip:
         usual = 2.2 if self.kind == "socket" else 18.0
-        return Grip(self.kind, self.diameter, usual if self.height is None else self.height, self.length)
+        height = usual if self.height is None else self.height
+        return Grip(self.kind, self.diameter, height, self.length, self.joint, self.peg, self.clearance)
 
 
 class StampOptions(Strict):

@@ -7,12 +7,9 @@ import hashlib
 from drelo.core.piece.document import Document
 from drelo.core.piece.drawn import DrawnShape, Point
 from drelo.core.piece.edits import PutDrawn, SetBase, SetForm
-from drelo.core.piece.form_numbers import GripOptions
 from drelo.core.remark import Remark
 
 Remedy = SetBase | SetForm | PutDrawn
-# The peg for which a stamp gets a socket, mm.
-PEG = 8.0
 
 
 def remedy_of(document: Document, remark: Remark, at: Point | None) -> tuple[Remedy | None, str]:
@@ -20,9 +17,9 @@ def remedy_of(document: Document, remark: Remark, at: Point | None) -> tuple[Rem
     match remark.remedy:
         case "one plate":
             return SetBase(shape="rectangle"), "Use one rectangular plate"
-        case "peg socket":
-            grip = GripOptions(kind="socket", diameter=PEG)
-            return SetForm(stamp=document.stamp.model_copy(update={"grip": grip})), "Use a socket for a peg"
+        case "own grip":
+            grip = document.stamp.grip.model_copy(update={"joint": "peg"})
+            return SetForm(stamp=document.stamp.model_copy(update={"grip": grip})), "Print the grip beside the stamp"
         case "handle":
             return SetForm(cutter=document.cutter.model_copy(update={"handle": True})), "Add a handle"
         case "clip":

@@ -30,6 +30,11 @@ class Orders:
     changes: tuple[Change, ...]
 
 
+def change_words(change: Change, names: Sequence[str]) -> str:
+    """A change as one says it. names: of the filaments, by their number."""
+    return f"layer {change.layer}, z {change.z:.1f} mm: take out {names[change.out]}, load {names[change.into]}"
+
+
 def changes(layers: Sequence[Sequence[int]], tops: Floats) -> Orders:
     """The orders of filaments with the fewest changes.
 

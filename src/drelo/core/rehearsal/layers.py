@@ -30,13 +30,29 @@ class Slices:
     areas: tuple[tuple[BaseGeometry, ...], ...]
     _wholes: dict[tuple[int, ...], BaseGeometry] = field(default_factory=dict, init=False, repr=False)
 
+    def together(self, groups: Sequence[int]) -> Slices:
+        """What is solid of each group of bodies. groups: the number of each body's."""
+        known: dict[tuple[int, ...], BaseGeometry] = {}
+        areas = []
+        for group in range(max(groups) + 1):
+            mine = [body for body, of in zip(self.areas, groups, strict=True) if of == group]
+            areas.append(tuple(_united(layer, known) for layer in zip(*mine, strict=True)))
+        return Slices(self.tops, self.thickness, tuple(areas))
+
     def whole(self, layer: int) -> BaseGeometry:
         """What is solid in a layer of any body. Layers that are alike give the same object."""
-        mine = [body[layer] for body in self.areas if not body[layer].is_empty]
-        key = tuple(map(id, mine))
-        if key not in self._wholes:
-            self._wholes[key] = mine[0] if len(mine) == 1 else only_areas(shapely.union_all(mine))
-        return self._wholes[key]
+        return _united([body[layer] for body in self.areas], self._wholes)
+
+
+def _united(areas: Sequence[BaseGeometry], known: dict[tuple[int, ...], BaseGeometry]) -> BaseGeometry:
+    """What any of the areas covers. known: what came of the same areas before."""
+    some = [area for area in areas if not area.is_empty] or list(areas[:1])
+    if len(some) == 1:
+        return some[0]
+    key = tuple(map(id, some))
+    if key not in known:
+        known[key] = only_areas(shapely.union_all(some))
+    return known[key]
 
 
 def shadow(slices: Slices) -> BaseGeometry:

@@ -12,11 +12,14 @@ from typing import Literal
 
 import numpy as np
 import shapely
+from numpy.typing import NDArray
 from shapely.geometry.base import BaseGeometry
 
 from drelo.core.outline.outline import only_areas
 from drelo.core.outline.walls import tight_gaps
+from drelo.core.rehearsal.feet import feet
 from drelo.core.rehearsal.layers import Slices
+from drelo.core.rehearsal.lines import Floats
 from drelo.core.rehearsal.settings import Manner, Printer
 from drelo.core.rehearsal.thin import width_of
 from drelo.core.rehearsal.whole import Rehearsal
@@ -29,6 +32,7 @@ Kind = Literal[
     "overhang",
     "bridge",
     "little hold",
+    "loose part",
     "too large",
     "too tall",
     "between layers",
@@ -46,8 +50,8 @@ HIGHEST, LEAST_FOOT = 8.0, 12.0
 OFF_GRID = 0.05
 # What is lost of a tip, in squares of a line.
 TIP = 1.2
-# A level face is at least so large, mm².
-LEVEL = 0.5
+# A level face is at least so large, mm², and on the average so many lines wide: less is the tread of a slope.
+LEVEL, TREAD = 0.5, 0.5
 
 
 @dataclass(frozen=True, eq=False)
@@ -68,15 +72,28 @@ class Trouble:
     body: int | None = None
 
 
-def troubles(meshes: Sequence[Mesh], found: Rehearsal, printer: Printer, manner: Manner) -> tuple[Trouble, ...]:
-    """All that will not print as it is drawn, the lowest first."""
+def troubles(
+    meshes: Sequence[Mesh],
+    found: Rehearsal,
+    printer: Printer,
+    manner: Manner,
+    things: Sequence[Sequence[BaseGeometry]] | None = None,
+) -> tuple[Trouble, ...]:
+    """All that will not print as it is drawn, the lowest first.
+
+    things: what is solid in each layer of each thing that should hang together; without them all is one.
+    """
     slices = found.slices
+    if things is None:
+        things = [[slices.whole(number) for number in range(len(slices.tops))]]
     result = [*_size(meshes, slices, printer)]
     result += _merged(_not_printed(found, printer, manner))
     result += _merged(_gaps(slices, printer))
     result += _merged(_unsupported(slices, printer))
     result += _hold(slices)
-    result += _between(meshes, slices, manner)
+    for thing in things:
+        result += _loose(thing, slices.tops)
+    result += _between(meshes, slices, printer, manner)
     return tuple(sorted(result, key=lambda t: (t.first, t.kind))[:MOST])
 
 
@@ -174,20 +191,25 @@ def _is_ringed(shape: BaseGeometry, below: BaseGeometry, reach: float) -> bool:
 
 def _hold(slices: Slices) -> Iterator[Trouble]:
     """Parts that stand on too little for their height."""
-    if not len(slices.tops):
-        return
-    for shape in shapely.get_parts(slices.whole(0)):
-        wide = 2 * float(shapely.maximum_inscribed_circle(shape).length)
-        # How high it is where it stands.
-        over = (n for n in range(len(slices.tops) - 1, -1, -1) if slices.whole(n).intersects(shape))
-        tall = float(slices.tops[next(over, 0)])
-        if shape.area < LEAST_FOOT and tall > wide:
-            yield _trouble("little hold", shape, 0, tall, float(shape.area), LEAST_FOOT)
-        elif tall > HIGHEST * wide:
-            yield _trouble("little hold", shape, 0, tall, tall / wide, HIGHEST)
+    for foot in feet([slices.whole(number) for number in range(len(slices.tops))], slices.tops):
+        wide = _narrow(foot.shape)
+        if foot.shape.area < LEAST_FOOT and foot.alone > wide:
+            yield _trouble("little hold", foot.shape, 0, foot.alone, float(foot.shape.area), LEAST_FOOT)
+        elif foot.alone > HIGHEST * wide:
+            yield _trouble("little hold", foot.shape, 0, foot.alone, foot.alone / wide, HIGHEST)
 
 
-def _between(meshes: Sequence[Mesh], slices: Slices, manner: Manner) -> Iterator[Trouble]:
+def _loose(areas: Sequence[BaseGeometry], tops: Floats) -> Iterator[Trouble]:
+    """Parts that nothing joins to the largest one. areas: what is solid of one thing that should hang together."""
+    standing = sorted(feet(areas, tops), key=lambda foot: -foot.shape.area)
+    for foot in standing[1:]:
+        if not foot.is_held:
+            box = foot.shape.bounds
+            across = max(box[2] - box[0], box[3] - box[1])
+            yield _trouble("loose part", foot.shape, 0, foot.alone, across, 0.0)
+
+
+def _between(meshes: Sequence[Mesh], slices: Slices, printer: Printer, manner: Manner) -> Iterator[Trouble]:
     """Level faces that lie between two layers: they come out higher or lower."""
     for number, mesh in enumerate(meshes):
         if not len(mesh.faces):
@@ -200,11 +222,24 @@ def _between(meshes: Sequence[Mesh], slices: Slices, manner: Manner) -> Iterator
             mine = is_level & (abs(corners[:, 0, 2] - z) < 1e-3)
             nearest = float(slices.tops[np.argmin(abs(slices.tops - z))])
             off = abs(nearest - float(z))
-            if off > OFF_GRID * manner.layer and size[mine].sum() > LEVEL and z > 0:
+            if off <= OFF_GRID * manner.layer or size[mine].sum() <= LEVEL or z <= 0:
+                continue
+            if _mean_width(mesh.faces[mine], corners[mine]) > TREAD * printer.line_width:
                 largest = corners[mine][np.argmax(size[mine])]
                 shape = shapely.Polygon(largest[:, :2])
                 layer = int(np.argmin(abs(slices.tops - z)))
                 yield _trouble("between layers", shape, layer, float(z), float(z), nearest, number)
+
+
+def _mean_width(faces: NDArray[np.int32], corners: NDArray[np.float64]) -> float:
+    """How wide level triangles are together, mm: twice their area by the length of their border."""
+    ends = np.sort(np.stack([faces, np.roll(faces, -1, axis=1)], axis=2).reshape(-1, 2), axis=1)
+    lengths = np.hypot(*(np.roll(corners, -1, axis=1) - corners)[:, :, :2].reshape(-1, 2).T)
+    _, which, count = np.unique(ends, axis=0, return_inverse=True, return_counts=True)
+    border = float(lengths[count[which.ravel()] == 1].sum())
+    u, v = corners[:, 1, :2] - corners[:, 0, :2], corners[:, 2, :2] - corners[:, 0, :2]
+    area = float(abs(u[:, 0] * v[:, 1] - u[:, 1] * v[:, 0]).sum()) / 2
+    return 2 * area / border if border > 0 else math.inf
 
 
 def _wholes(slices: Slices) -> Iterator[tuple[int, BaseGeometry, int | None]]:

@@ -14,11 +14,15 @@ from drelo.core.solid.raising import raise_body
 
 @dataclass(frozen=True)
 class Body:
-    """A sealed mesh, its name and its filament's colour, #rrggbb."""
+    """A sealed mesh, its name and its filament's colour, #rrggbb.
+
+    thing: bodies of one number hang together; others lie beside them and can be moved by themselves.
+    """
 
     name: str
     colour: str
     mesh: Mesh
+    thing: int = 0
 
 
 @dataclass(frozen=True, eq=False)
@@ -37,7 +41,7 @@ class Made:
             self.checkpoint()
             mesh = raise_body(self.design, self.arrangement, number)
             if len(mesh.faces):
-                found.append(Body(filament.name, filament.colour, mesh))
+                found.append(Body(filament.name, filament.colour, mesh, number if filament.apart else 0))
         return tuple(found)
 
     @cached_property

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -68,6 +69,22 @@ class Mesh:
         is_shell = np.zeros(len(self.vertices), bool)
         is_shell[lowest] = True
         return np.asarray((np.cumsum(is_shell) - 1)[lowest], np.int32)
+
+
+def side_by_side(meshes: Sequence[Mesh]) -> Mesh:
+    """Meshes as one that has the triangles of all; their vertices stay apart."""
+    if len(meshes) == 1:
+        return meshes[0]
+    begins = np.cumsum([0, *(len(mesh.vertices) for mesh in meshes)])
+    faces = [mesh.faces + np.int32(begin) for mesh, begin in zip(meshes, begins, strict=False)]
+    return Mesh(np.concatenate([mesh.vertices for mesh in meshes]), np.concatenate(faces))
+
+
+def turned_over(mesh: Mesh, size: tuple[float, float, float]) -> Mesh:
+    """A mesh turned by half a turn about a level line, so that its top is below. size: of the box in which it turns."""
+    _, deep, high = (np.float32(v) for v in size)
+    x, y, z = mesh.vertices.T
+    return Mesh(np.column_stack([x, deep - y, high - z]).astype(np.float32), mesh.faces)
 
 
 @compiled

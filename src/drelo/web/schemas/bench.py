@@ -22,7 +22,6 @@ from drelo.core.piece.edits import Edit
 from drelo.core.piece.flat import Flat, FlatRegion, FlatThing
 from drelo.core.piece.look_over import LookOver
 from drelo.core.piece.operations import Operation
-from drelo.core.piece.weak_spots import WeakPlace
 from drelo.web.schemas.base import Wire
 from drelo.web.schemas.pieces import BenchOut, PieceHeadOut
 
@@ -144,12 +143,6 @@ class FlatView(RootModel[Flat]):
 
 class LookedOver(RootModel[LookOver]):
     """Narrow places, and rough spots, the one that wants a look most first."""
-
-
-class WeakPlacesOut(Wire):
-    """The narrowest first."""
-
-    places: tuple[WeakPlace, ...]
 
 
 class ClingRequest(Wire):

@@ -6,6 +6,7 @@ from typing import Annotated
 
 from pydantic import Field
 
+from drelo.core.piece.prospects import Prospects
 from drelo.core.rehearsal.settings import MAX_COPIES, Key, Manner, Printer
 from drelo.formats.rehearsal_out import RehearsalReport
 from drelo.web.schemas.base import Wire
@@ -21,12 +22,16 @@ class RehearsalRequest(Wire):
 
 
 class RehearsalOut(Wire):
-    """key: by which the lines of its patterns are fetched. printer: the one that it was made for."""
+    """key: by which the lines of its patterns are fetched. printer: the one that it was made for.
+
+    prospects: where its troubles lie on the sheet, in their order, and what would mend them.
+    """
 
     key: str
     printer: Printer
     manner: Manner
     report: RehearsalReport
+    prospects: Prospects
 
 
 class PatternPath(Wire):

@@ -4,7 +4,8 @@ import { useProve } from "../../prove/state";
 import { useRehearsal } from "../../prove/useRehearsal";
 import { download } from "../../export/download";
 import { useBench } from "../../store";
-import { SignButton } from "../../../ui/Button";
+import type { Edit } from "../../../api/client";
+import { Button, SignButton } from "../../../ui/Button";
 import { useNotices } from "../../../ui/notices";
 import { Fold } from "../parts";
 
@@ -18,7 +19,9 @@ export function Changes() {
   const name = useBench((s) => s.piece?.name ?? "");
   const { setLayer, setPlaying } = useProve.getState();
   const { say, refuse } = useNotices.getState();
+  const { commit } = useBench.getState();
   if (!report || report.bodies.length < 2) return null;
+  const fewer = rehearsed.prospects.fewer;
   const { changes } = report;
   const lines = changes.map((change) => change.words);
   const save = () => {
@@ -64,6 +67,21 @@ export function Changes() {
           </div>
         </>
       )}
+      {fewer.map((one, i) => (
+        <div
+          key={i}
+          className="border-remark bg-remark-wash mt-2 rounded-r-md border-l-4 px-2.5 py-1.5 text-[13px]"
+        >
+          <p>
+            {one.words}:{" "}
+            {one.changes === 0 ? "no change" : one.changes === 1 ? "one change" : `${one.changes} changes`}{" "}
+            instead of {one.now}.
+          </p>
+          <Button className="mt-1 h-7!" onClick={() => commit(one.edit as Edit)}>
+            Do that
+          </Button>
+        </div>
+      ))}
     </Fold>
   );
 }

@@ -1,8 +1,8 @@
-import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 
-import { api, data, type Schemas } from "../../../api/client";
-import { Choice, NumberField, PLAIN, type Notation } from "../../../ui/fields";
+import type { Schemas } from "../../../api/client";
+import { Choice, NumberField, PLAIN, SwitchField, type Notation } from "../../../ui/fields";
+import { PrinterChoice, usePrinters } from "../../prove/Printers";
 import { useDocument, useUnits } from "../../select";
 import { useBench } from "../../store";
 import { useOverlaid } from "../../overlaid";
@@ -33,18 +33,14 @@ export function HowPrinted() {
   const wanted = useOverlaid("set-printing");
   const layerWanted = useOverlaid("set-form");
   const { commit } = useBench.getState();
-  const shelf = useQuery({
-    queryKey: ["printers"],
-    queryFn: ({ signal }) => data(api.GET("/api/printers", { signal })),
-  });
+  const shelf = usePrinters();
   if (!document) return null;
   const { printing } = document;
   const manner: Manner = { ...printing.manner, ...wanted.manner };
   const layer = layerWanted.layer ?? document.layer;
   const set = (change: Partial<Manner>) =>
     commit((now) => ({ do: "set-printing", manner: { ...now.printing.manner, ...change } }));
-  const printers = shelf.data?.printers ?? [];
-  const presets = Object.entries(shelf.data?.presets ?? {});
+  const presets = Object.entries(shelf?.presets ?? {});
   const preset = presets.find(([, one]) => SAME.every((name) => one[name] === manner[name]))?.[0] ?? "";
   const notation = lengths(units);
   const choose = (name: string) => {
@@ -61,21 +57,7 @@ export function HowPrinted() {
       }
     >
       <div className="space-y-1.5">
-        <label className="grid grid-cols-[1fr_150px] items-center">
-          Printer
-          <select
-            aria-label="Printer"
-            value={wanted.printer ?? printing.printer}
-            onChange={(event) => commit({ do: "set-printing", printer: event.target.value })}
-            className="border-hair bg-sheet h-8 rounded-md border px-1.5"
-          >
-            {printers.map((printer) => (
-              <option key={printer.id} value={printer.id}>
-                {printer.name}
-              </option>
-            ))}
-          </select>
-        </label>
+        <PrinterChoice />
         <NumberField
           label="Copies"
           value={wanted.copies ?? printing.copies}
@@ -94,6 +76,13 @@ export function HowPrinted() {
           step={0.02}
           onCommit={(mm) => commit({ do: "set-form", layer: mm })}
         />
+        {(document.form === "relief" || document.form === "nameplate") && (
+          <SwitchField
+            label="Print face down"
+            checked={wanted.face_down ?? printing.face_down}
+            onChange={(face_down) => commit({ do: "set-printing", face_down })}
+          />
+        )}
         <Choice
           label="Preset"
           value={preset}

@@ -286,6 +286,8 @@ function StampNumbers({ numbers, flat }: { numbers: Stamp; flat: Flat }) {
               grip: {
                 ...grip,
                 kind: next,
+                // In one with its plate a grip would hang in the air while it is printed.
+                joint: kind === "knob" || kind === "bar" ? grip.joint : "peg",
                 height: null,
                 diameter: next === "socket" ? 8 : grip.diameter,
               },
@@ -336,10 +338,62 @@ function StampNumbers({ numbers, flat }: { numbers: Stamp; flat: Flat }) {
                 onChange={(length) => put({ grip: { ...grip, length } })}
               />
             )}
+            {kind !== "socket" && (
+              <Joint grip={grip} onChange={(change) => put({ grip: { ...grip, ...change } })} />
+            )}
           </div>
         )}
       </Section>
       <Product name="The print it makes" flat={flat} fill="var(--ink)" />
+    </>
+  );
+}
+
+/** How a knob or bar is held by its plate. */
+function Joint({
+  grip,
+  onChange,
+}: {
+  grip: Stamp["grip"];
+  onChange: (change: Partial<Stamp["grip"]>) => void;
+}) {
+  return (
+    <>
+      <Choice
+        label="Joint"
+        value={grip.joint}
+        options={[
+          { value: "peg", name: "peg and hole" },
+          { value: "joined", name: "one piece" },
+        ]}
+        onChange={(joint) => onChange({ joint })}
+      />
+      {grip.joint === "peg" ? (
+        <>
+          <Length
+            label="Peg width"
+            field="stamp.grip.peg"
+            value={grip.peg ?? Math.min(grip.diameter / 2, 8)}
+            min={1}
+            max={100}
+            step={0.5}
+            onChange={(peg) => onChange({ peg })}
+          />
+          <Length
+            label="Clearance"
+            field="stamp.grip.clearance"
+            value={grip.clearance}
+            max={2}
+            step={0.05}
+            onChange={(clearance) => onChange({ clearance })}
+          />
+          <p className="text-soft text-[12.5px]">
+            Printed beside the stamp, standing on the end you hold. Press or glue the peg into the back.
+          </p>
+        </>
+      ) : (
+        <p className="text-soft text-[12.5px]">The plate hangs over the grip, so it needs supports.</p>
+      )}
     </>
   );
 }

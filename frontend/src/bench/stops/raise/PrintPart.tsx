@@ -1,10 +1,11 @@
 import { NumberField } from "../../../ui/fields";
 import { useDocument, useUnits } from "../../select";
 import { useBench } from "../../store";
+import { PrinterChoice } from "../../prove/Printers";
 import { lengths, Fold } from "../parts";
-import { WeakSpots } from "./WeakSpots";
+import { Troubles } from "../Troubles";
 
-/** The print's layer and nozzle, and the places that such a print would not forgive. */
+/** The print's layer and printer, and what would not print so. */
 export function PrintPart() {
   const document = useDocument();
   const units = useUnits();
@@ -23,18 +24,10 @@ export function PrintPart() {
             step={0.04}
             onCommit={(layer) => commit({ do: "set-form", layer })}
           />
-          <NumberField
-            label="Nozzle"
-            value={document.nozzle}
-            notation={lengths(units)}
-            min={0.1}
-            max={2}
-            step={0.1}
-            onCommit={(nozzle) => commit({ do: "set-form", nozzle })}
-          />
+          <PrinterChoice />
         </div>
       </Fold>
-      <WeakSpots />
+      <Troubles />
     </>
   );
 }
