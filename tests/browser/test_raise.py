@@ -250,3 +250,11 @@ def test_the_solid_is_measured_and_cut_along_a_line(page):
     expect(turn).to_have_attribute("aria-pressed", "true")
     page.get_by_role("button", name="Cut along a line").click()
     expect(moved).to_have_count(0)
+
+
+def test_what_a_remark_proposes_is_done_with_one_click(page):
+    begin(page, two_bars(), "bars.png")
+    stop(page, "Raise")
+    page.get_by_role("button", name="Use one rectangular plate").click()
+    saved(page)
+    expect(page.get_by_text("comes out in 2 separate parts")).to_have_count(0)

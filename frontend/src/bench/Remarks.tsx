@@ -3,6 +3,7 @@ import { MapPin, TriangleAlert } from "lucide-react";
 import { Button } from "../ui/Button";
 import { formatLength, inUnits, unitName } from "../ui/length";
 import { useShown, useUnits } from "./select";
+import { proposed } from "./proposed";
 import { useBench } from "./store";
 import { focusOn } from "./useLookOver";
 
@@ -41,7 +42,7 @@ export function Remarks() {
                 </button>
               )}
               {mend && (
-                <Button className="mt-1.5 h-7! w-full text-[12.5px]" onClick={() => commit(mend)}>
+                <Button className="mt-1.5 h-7! w-full text-[12.5px]" onClick={() => commit(proposed(mend))}>
                   {mend_words}
                 </Button>
               )}

@@ -1,10 +1,10 @@
 import { ChevronLeft, ChevronRight } from "lucide-react";
 
-import type { Edit } from "../../api/client";
 import { Button, SignButton } from "../../ui/Button";
 import { useProve } from "../prove/state";
 import { useTroubles, type Placed } from "../prove/useTroubles";
 import { troubleWords } from "../prove/words";
+import { proposed } from "../proposed";
 import { useUnits } from "../select";
 import { useBench } from "../store";
 import { focusOn } from "../useLookOver";
@@ -96,7 +96,7 @@ export function Troubles() {
                     aria-label={`${mend.words}: ${name}`}
                     onClick={() => {
                       setTrouble(null);
-                      commit(mend.edit as Edit);
+                      commit(proposed(mend.edit));
                     }}
                   >
                     {mend.words}

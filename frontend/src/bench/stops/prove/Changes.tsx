@@ -4,7 +4,7 @@ import { useProve } from "../../prove/state";
 import { useRehearsal } from "../../prove/useRehearsal";
 import { download } from "../../export/download";
 import { useBench } from "../../store";
-import type { Edit } from "../../../api/client";
+import { proposed } from "../../proposed";
 import { Button, SignButton } from "../../../ui/Button";
 import { useNotices } from "../../../ui/notices";
 import { Fold } from "../parts";
@@ -77,7 +77,7 @@ export function Changes() {
             {one.changes === 0 ? "no change" : one.changes === 1 ? "one change" : `${one.changes} changes`}{" "}
             instead of {one.now}.
           </p>
-          <Button className="mt-1 h-7!" onClick={() => commit(one.edit as Edit)}>
+          <Button className="mt-1 h-7!" onClick={() => commit(proposed(one.edit))}>
             Do that
           </Button>
         </div>
