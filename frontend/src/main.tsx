@@ -11,6 +11,8 @@ import { RoomBanner } from "./ui/RoomBanner";
 
 const StoragePage = lazy(() => import("./pieces/StoragePage"));
 const PrintersPage = lazy(() => import("./pieces/PrintersPage"));
+const BedsPage = lazy(() => import("./beds/BedsPage"));
+const BedPage = lazy(() => import("./beds/BedPage"));
 const BenchPage = lazy(() => import("./bench/BenchPage"));
 const queries = new QueryClient({ defaultOptions: { queries: { retry: 1, refetchOnWindowFocus: true } } });
 const root = document.getElementById("root");
@@ -28,6 +30,8 @@ createRoot(root).render(
                   <Route path="/" element={<PiecesPage />} />
                   <Route path="/storage" element={<StoragePage />} />
                   <Route path="/printers" element={<PrintersPage />} />
+                  <Route path="/beds" element={<BedsPage />} />
+                  <Route path="/beds/:planId" element={<BedPage />} />
                   <Route path="/bench/:pieceId" element={<BenchPage />} />
                   <Route path="*" element={<PiecesPage />} />
                 </Routes>

@@ -2,16 +2,19 @@
 
 from __future__ import annotations
 
+import itertools
 import json
 from pathlib import Path
 
 import pytest
+import shapely
 
 from drelo.cli.__main__ import main
 from drelo.core.errors import Refusal
 from drelo.core.outline.primitives import rectangle, ring
-from drelo.core.rehearsal.packing import packed
+from drelo.core.rehearsal.beds import placed
 from drelo.core.solid.seal import check_seal
+from drelo.formats.beds import lay_out
 from drelo.formats.dxf import Layer, write_dxf
 from drelo.formats.name_list import read_names
 from drelo.formats.stl import read_stl
@@ -146,15 +149,13 @@ def test_lists_of_names():
 
 
 def test_packed_pieces_keep_their_distance():
-    sizes = [(30.0, 20.0), (50.0, 10.0), (40.0, 15.0), (60.0, 25.0), (20.0, 8.0)]
-    beds = packed(sizes, (100, 50), 4)
-    assert sorted(i for bed in beds for i, _, _ in bed) == list(range(5))
+    outlines = [shapely.box(0, 0, *size) for size in ((30, 20), (50, 10), (40, 15), (60, 25), (20, 8))]
+    beds = lay_out([str(i) for i in range(5)], outlines, (100, 50), 4)
+    assert sorted(i for bed in beds for i, _ in bed) == list(range(5))
     for bed in beds:
-        for i, x, y in bed:
-            assert x + sizes[i][0] <= 100
-            assert y + sizes[i][1] <= 50
-            for k, u, v in bed:
-                if k != i:
-                    apart_x = max(u - x - sizes[i][0], x - u - sizes[k][0])
-                    apart_y = max(v - y - sizes[i][1], y - v - sizes[k][1])
-                    assert max(apart_x, apart_y) >= 4 - 1e-9
+        laid = [placed(outlines[i], place) for i, place in bed]
+        assert all(shapely.box(0, 0, 100, 50).buffer(1e-6).covers(shape) for shape in laid)
+        for one, other in itertools.combinations(laid, 2):
+            assert one.distance(other) >= 4 - 1e-9
+    with pytest.raises(Refusal, match=r"Banner is 200\.0 × 5\.0 mm"):
+        lay_out(["Bo", "Banner"], [outlines[0], shapely.box(0, 0, 200, 5)], (100, 50), 4)

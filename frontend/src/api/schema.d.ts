@@ -21,6 +21,77 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/beds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every bed plan, the one that was changed last first. */
+        get: operations["bedPlans"];
+        put?: never;
+        /** Lay pieces on as few beds as possible. */
+        post: operations["newBedPlan"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/beds/{plan}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A plan with its pieces as they stand now. */
+        get: operations["bedPlan"];
+        /** Change a plan: its pieces, its printer, or where copies lie. */
+        put: operations["putBedPlan"];
+        post?: never;
+        /** Delete a plan; its pieces stay. */
+        delete: operations["dropBedPlan"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/beds/{plan}/{bed}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The 3MF of a bed (from 0) as it is placed. */
+        post: operations["bedFile"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/beds/{plan}/{bed}/rehearsal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Print a bed's own file on the simulated printer. */
+        post: operations["rehearseBed"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/cabinet": {
         parameters: {
             query?: never;
@@ -1131,6 +1202,13 @@ export interface components {
              */
             thickness: number;
         };
+        /** BedFileOut */
+        BedFileOut: {
+            /** Name */
+            name: string;
+            /** Url */
+            url: string;
+        };
         /**
          * BedOut
          * @description places: of the copies on it. seconds: it takes. box: what is laid on it, mm: left, low, right, high.
@@ -1149,12 +1227,87 @@ export interface components {
             seconds: number;
         };
         /**
+         * BedPlan
+         * @description spacing: between copies, and none to the edge of a bed.
+         */
+        "BedPlan-Input": {
+            /**
+             * Name
+             * @default Bed
+             */
+            name?: string;
+            /**
+             * Places
+             * @default []
+             */
+            places?: components["schemas"]["Lying-Input"][];
+            /**
+             * Printer
+             * @default plain
+             */
+            printer?: string;
+            /**
+             * Spacing
+             * @default 5
+             */
+            spacing?: number;
+            /**
+             * Things
+             * @default []
+             */
+            things?: components["schemas"]["Thing-Input"][];
+        };
+        /**
+         * BedPlan
+         * @description spacing: between copies, and none to the edge of a bed.
+         */
+        "BedPlan-Output": {
+            /**
+             * Name
+             * @default Bed
+             */
+            name: string;
+            /**
+             * Places
+             * @default []
+             */
+            places: components["schemas"]["Lying-Output"][];
+            /**
+             * Printer
+             * @default plain
+             */
+            printer: string;
+            /**
+             * Spacing
+             * @default 5
+             */
+            spacing: number;
+            /**
+             * Things
+             * @default []
+             */
+            things: components["schemas"]["Thing-Output"][];
+        };
+        /**
+         * BedRehearsalOut
+         * @description remarks: what of the pieces on the bed does not go together.
+         */
+        BedRehearsalOut: {
+            /** Key */
+            key: string;
+            manner: components["schemas"]["Manner-Output"];
+            printer: components["schemas"]["Printer-Output"];
+            /** Remarks */
+            remarks: string[];
+            report: components["schemas"]["RehearsalReport"];
+        };
+        /**
          * BedsOut
          * @description Beds, the first first, with what lies on each.
          */
         BedsOut: {
             /** Beds */
-            beds: components["schemas"]["LaidName"][][];
+            beds: components["schemas"]["LaidName-Output"][][];
         };
         /**
          * BenchAnswer
@@ -3622,9 +3775,9 @@ export interface components {
         };
         /**
          * LaidName
-         * @description at: where its lower left corner lies on the bed, mm.
+         * @description at: where its lower left corner lies on the bed (mm), about which it was turned (radians).
          */
-        LaidName: {
+        "LaidName-Input": {
             /** At */
             at: [
                 number,
@@ -3634,6 +3787,51 @@ export interface components {
             key: string;
             /** Name */
             name: string;
+            /**
+             * Turn
+             * @default 0
+             */
+            turn?: number;
+        };
+        /**
+         * LaidName
+         * @description at: where its lower left corner lies on the bed (mm), about which it was turned (radians).
+         */
+        "LaidName-Output": {
+            /** At */
+            at: [
+                number,
+                number
+            ];
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /**
+             * Turn
+             * @default 0
+             */
+            turn: number;
+        };
+        /**
+         * LaidPiece
+         * @description A piece of a plan as it stands. outline: rings, mm, its corner at 0, 0. missing: why there is nothing to lay.
+         */
+        LaidPiece: {
+            /** Colours */
+            colours: string[];
+            /** Missing */
+            missing: string;
+            /** Outline */
+            outline: number[][];
+            /** Size */
+            size: [
+                number,
+                number,
+                number
+            ];
+            /** Title */
+            title: string;
         };
         /**
          * LayNames
@@ -4091,6 +4289,62 @@ export interface components {
              */
             wall?: number;
         };
+        /**
+         * Lying
+         * @description Where a copy (from 0) of a thing (by its number) lies: turned about its corner (radians), then moved.
+         *
+         *     bed: from 0. locked: it stays there when the others are packed.
+         */
+        "Lying-Input": {
+            /** Bed */
+            bed: number;
+            /** Copy Number */
+            copy_number: number;
+            /**
+             * Locked
+             * @default false
+             */
+            locked?: boolean;
+            /** Thing */
+            thing: number;
+            /**
+             * Turn
+             * @default 0
+             */
+            turn?: number;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+        };
+        /**
+         * Lying
+         * @description Where a copy (from 0) of a thing (by its number) lies: turned about its corner (radians), then moved.
+         *
+         *     bed: from 0. locked: it stays there when the others are packed.
+         */
+        "Lying-Output": {
+            /** Bed */
+            bed: number;
+            /** Copy Number */
+            copy_number: number;
+            /**
+             * Locked
+             * @default false
+             */
+            locked: boolean;
+            /** Thing */
+            thing: number;
+            /**
+             * Turn
+             * @default 0
+             */
+            turn: number;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+        };
         /** MadeName */
         MadeName: {
             /** Key */
@@ -4112,7 +4366,7 @@ export interface components {
          */
         MakeBed: {
             /** Laid */
-            laid: components["schemas"]["LaidName"][];
+            laid: components["schemas"]["LaidName-Input"][];
             /** Number */
             number: number;
         };
@@ -4696,6 +4950,24 @@ export interface components {
              * @enum {string}
              */
             units?: "mm" | "inch";
+        };
+        /**
+         * NewPlan
+         * @description Pieces to lay; without a name it is called after them, and without a printer the first one is taken.
+         */
+        NewPlan: {
+            /**
+             * Name
+             * @default null
+             */
+            name?: string | null;
+            /**
+             * Printer
+             * @default null
+             */
+            printer?: string | null;
+            /** Things */
+            things: components["schemas"]["Thing-Input"][];
         };
         /**
          * Offer
@@ -5534,6 +5806,48 @@ export interface components {
             turn: number;
         };
         /**
+         * PlanCard
+         * @description A plan in the list: how many pieces, copies and beds it has.
+         */
+        PlanCard: {
+            /** Beds */
+            beds: number;
+            /** Copies */
+            copies: number;
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Pieces */
+            pieces: number;
+            /**
+             * Updated
+             * Format: date-time
+             */
+            updated: string;
+        };
+        /** PlanList */
+        PlanList: {
+            /** Plans */
+            plans: components["schemas"]["PlanCard"][];
+        };
+        /**
+         * PlanOut
+         * @description amiss: what is wrong with each place.
+         */
+        PlanOut: {
+            /** Amiss */
+            amiss: (("over the edge" | "overlaps") | null)[];
+            /** Id */
+            id: string;
+            /** Pieces */
+            pieces: components["schemas"]["LaidPiece"][];
+            plan: components["schemas"]["BedPlan-Output"];
+            printer: components["schemas"]["Printer-Output"];
+            /** Version */
+            version: number;
+        };
+        /**
          * Pour
          * @description The area round a point that lines enclose becomes an outline; gaps up to `gap` mm are closed.
          */
@@ -5977,6 +6291,23 @@ export interface components {
              */
             do: "put-picture";
             source: components["schemas"]["PlacedPicture-Input"];
+        };
+        /**
+         * PutPlan
+         * @description A plan in place of one of a version.
+         *
+         *     lay: nothing, copies that have no place yet, or all that are not locked.
+         */
+        PutPlan: {
+            /**
+             * Lay
+             * @default new
+             * @enum {string}
+             */
+            lay?: "nothing" | "new" | "unlocked";
+            plan: components["schemas"]["BedPlan-Input"];
+            /** Version */
+            version: number;
         };
         /**
          * RecipeForm
@@ -7612,6 +7943,8 @@ export interface components {
             bodies: components["schemas"]["BodyFigures"][];
             /** Bytes */
             bytes: number;
+            /** Footprint */
+            footprint: string;
             /** Name */
             name: string;
             /** Parts */
@@ -7714,6 +8047,32 @@ export interface components {
              * @description New things are named after it.
              */
             seed: string;
+        };
+        /**
+         * Thing
+         * @description A piece, by its name in the workshop, and how many of it.
+         */
+        "Thing-Input": {
+            /**
+             * Copies
+             * @default 1
+             */
+            copies?: number;
+            /** Piece */
+            piece: string;
+        };
+        /**
+         * Thing
+         * @description A piece, by its name in the workshop, and how many of it.
+         */
+        "Thing-Output": {
+            /**
+             * Copies
+             * @default 1
+             */
+            copies: number;
+            /** Piece */
+            piece: string;
         };
         /**
          * Tie
@@ -8207,6 +8566,355 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bedPlans: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanList"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    newBedPlan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPlan"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bedPlan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    putBedPlan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PutPlan"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    dropBedPlan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanList"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bedFile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan: string;
+                bed: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BedFileOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    rehearseBed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan: string;
+                bed: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BedRehearsalOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -3,8 +3,10 @@ import { Link } from "react-router";
 
 import { Mark } from "../ui/Mark";
 
-/** A page beside the bench: its title above, and the way back to all pieces. */
-export function Page({ title, children }: { title: string; children: ReactNode }) {
+type Props = { title: string; back?: { to: string; name: string }; children: ReactNode };
+
+/** A page beside the bench: its title above, and the way back, to all pieces where nothing else is said. */
+export function Page({ title, back = { to: "/", name: "All pieces" }, children }: Props) {
   useEffect(() => {
     document.title = `${title} · Drelo`;
     return () => {
@@ -19,8 +21,8 @@ export function Page({ title, children }: { title: string; children: ReactNode }
         </Link>
         <h1 className="text-xl">{title}</h1>
         <span className="grow" />
-        <Link to="/" className="text-act font-semibold hover:underline">
-          All pieces
+        <Link to={back.to} className="text-act font-semibold hover:underline">
+          {back.name}
         </Link>
       </header>
       <main className="min-h-0 grow overflow-y-auto px-6 py-6">{children}</main>

@@ -7,6 +7,8 @@ import { SignButton } from "../ui/Button";
 
 type Props = {
   card: Schemas["PieceCard"];
+  isPicked: boolean;
+  onPick: () => void;
   onRename: (name: string) => void;
   onDuplicate: () => void;
   onDelete: () => void;
@@ -19,18 +21,32 @@ const WHEN = new Intl.DateTimeFormat(undefined, {
   minute: "2-digit",
 });
 
-export function PieceCard({ card, onRename, onDuplicate, onDelete }: Props) {
+export function PieceCard({ card, isPicked, onPick, onRename, onDuplicate, onDelete }: Props) {
   const [naming, setNaming] = useState(false);
   const take = (name: string) => {
     setNaming(false);
     if (name.trim() && name.trim() !== card.name) onRename(name.trim());
   };
   return (
-    <li className="group">
+    <li className="group relative">
+      {!card.empty && (
+        <label
+          className={`bg-paper/90 absolute top-2 left-2 z-10 grid size-8 cursor-pointer place-items-center rounded-md transition-opacity ${isPicked ? "" : "opacity-0 group-focus-within:opacity-100 group-hover:opacity-100"}`}
+        >
+          <input
+            type="checkbox"
+            aria-label={`Pick ${card.name}`}
+            checked={isPicked}
+            onChange={onPick}
+            className="accent-act size-4"
+          />
+        </label>
+      )}
       <Link
         to={`/bench/${card.id}`}
         aria-label={`Open ${card.name}`}
         className="bg-sheet border-rule hover:border-act block aspect-[4/3] overflow-hidden rounded-lg border p-4 transition-colors"
+        data-picked={isPicked || undefined}
       >
         {card.empty ? (
           <span className="text-soft grid h-full place-items-center">no picture yet</span>

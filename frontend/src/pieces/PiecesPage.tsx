@@ -1,12 +1,12 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { ImagePlus } from "lucide-react";
+import { ImagePlus, X } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
 import { Link, useNavigate } from "react-router";
 
 import { api, beginWithPicture, beginWithRecipe, data, type Schemas } from "../api/client";
 import { recalled } from "../bench/remembered";
 import { useShape } from "../bench/shape/state";
-import { Button } from "../ui/Button";
+import { Button, SignButton } from "../ui/Button";
 import { areRecipe, DRAWINGS, isDrawing, RECIPES, titleOf } from "../ui/kinds";
 import type { Units } from "../ui/length";
 import { Mark } from "../ui/Mark";
@@ -28,6 +28,7 @@ export function PiecesPage() {
   const { say, refuse } = useNotices();
   const chooser = useRef<HTMLInputElement>(null);
   const [sought, setSought] = useState("");
+  const [picked, setPicked] = useState<readonly string[]>([]);
   const pieces = useQuery({
     queryKey: LIST,
     queryFn: async ({ signal }) => (await data(api.GET("/api/pieces", { signal }))).pieces,
@@ -77,6 +78,16 @@ export function PiecesPage() {
     onError: failed,
   });
 
+  const lay = useMutation({
+    mutationFn: (ids: readonly string[]) =>
+      data(api.POST("/api/beds", { body: { things: ids.map((piece) => ({ piece })) } })),
+    onSuccess: (plan) => {
+      queries.setQueryData(["bed-plan", plan.id], plan);
+      return navigate(`/beds/${plan.id}`);
+    },
+    onError: failed,
+  });
+
   // The bench and its solid view are fetched while the maker looks at the pieces.
   useEffect(() => {
     const wait = setTimeout(() => {
@@ -95,6 +106,7 @@ export function PiecesPage() {
   };
   const over = useIncoming(take);
   const list = pieces.data ?? [];
+  const here = picked.filter((id) => list.some((card) => card.id === id));
   const shown = list.filter((card) => card.name.toLowerCase().includes(sought.trim().toLowerCase()));
 
   return (
@@ -103,6 +115,9 @@ export function PiecesPage() {
         <Mark />
         <h1 className="text-xl">Pieces</h1>
         <span className="grow" />
+        <Link to="/beds" className="text-soft hover:text-ink hover:underline">
+          Beds
+        </Link>
         <Link to="/printers" className="text-soft hover:text-ink hover:underline">
           Printers
         </Link>
@@ -176,6 +191,12 @@ export function PiecesPage() {
             <PieceCard
               key={card.id}
               card={card}
+              isPicked={picked.includes(card.id)}
+              onPick={() =>
+                setPicked((before) =>
+                  before.includes(card.id) ? before.filter((id) => id !== card.id) : [...before, card.id],
+                )
+              }
               onRename={(name) => rename.mutate({ id: card.id, name })}
               onDuplicate={() => duplicate.mutate(card.id)}
               onDelete={() => remove.mutate(card)}
@@ -183,6 +204,20 @@ export function PiecesPage() {
           ))}
         </ul>
       </main>
+      {here.length > 0 && (
+        <section
+          aria-label="Picked pieces"
+          className="bg-ink text-paper fixed bottom-5 left-1/2 flex -translate-x-1/2 items-center gap-3 rounded-full py-1.5 pr-1.5 pl-5 shadow-lg"
+        >
+          <span>{here.length === 1 ? "1 piece picked" : `${here.length} pieces picked`}</span>
+          <Button kind="act" disabled={lay.isPending} onClick={() => lay.mutate(here)}>
+            {lay.isPending ? "Packing …" : "Put on a bed"}
+          </Button>
+          <SignButton label="Pick nothing" className="text-paper!" onClick={() => setPicked([])}>
+            <X size={16} />
+          </SignButton>
+        </section>
+      )}
       {over && <DropVeil text="Drop it to begin a piece" />}
       {begin.isPending && (
         <p

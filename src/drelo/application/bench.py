@@ -20,6 +20,7 @@ from drelo.store.filament_shelf import FilamentShelf
 from drelo.store.keeping import Keeping
 from drelo.store.motif_shelf import MotifShelf
 from drelo.store.pieces import Pieces
+from drelo.store.plan_shelf import PlanShelf
 from drelo.store.printer_shelf import PrinterShelf
 from drelo.store.space import Space
 from drelo.work import shaping, tasks
@@ -52,6 +53,7 @@ class Bench:
     motifs: MotifShelf
     filaments: FilamentShelf
     printers: PrinterShelf
+    plans: PlanShelf
     keeping: Keeping
     sender: Sender = field(default_factory=Sender)
     space: Space = field(default_factory=Space)
@@ -70,6 +72,7 @@ class Bench:
             motifs=MotifShelf(maker),
             filaments=FilamentShelf(maker),
             printers=PrinterShelf(maker),
+            plans=PlanShelf(maker),
             keeping=Keeping(maker),
             space=space or Space(),
         )

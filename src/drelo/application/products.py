@@ -31,7 +31,7 @@ ASIDE: dict[str, Any] = {
 
 
 class ProductFigures(BaseModel):
-    """What is known of a file that was made: it is kept beside its bytes."""
+    """What is known of a file that was made: it is kept beside its bytes. footprint: in hexadecimal digits."""
 
     model_config = ConfigDict(frozen=True, extra="forbid")
 
@@ -42,6 +42,7 @@ class ProductFigures(BaseModel):
     size_mm: tuple[float, float, float]
     bodies: tuple[BodyFigures, ...]
     remarks: tuple[str, ...]
+    footprint: str
 
 
 def product(
@@ -73,7 +74,7 @@ def named_product(
 def product_key(document: Document, kind: FileKind, within: float, title: str) -> str:
     """Names a file by all that its bytes follow from."""
     content = json.dumps([document.model_dump(mode="json", exclude=ASIDE), kind, within, title], sort_keys=True)
-    return hashlib.sha256(f"file 4 {content}".encode()).hexdigest()
+    return hashlib.sha256(f"file 5 {content}".encode()).hexdigest()
 
 
 def figures_of(bench: Bench, key: str) -> ProductFigures | None:
@@ -82,6 +83,11 @@ def figures_of(bench: Bench, key: str) -> ProductFigures | None:
     if found is None or not bench.derived.has(key):
         return None
     return ProductFigures.model_validate_json(found[0])
+
+
+def outline_of(figures: ProductFigures) -> bytes:
+    """What a solid covers of a bed, as WKB, mm, the corner of its box at 0, 0."""
+    return bytes.fromhex(figures.footprint)
 
 
 def _keep(bench: Bench, key: str, made: Product) -> ProductFigures:
@@ -94,6 +100,7 @@ def _keep(bench: Bench, key: str, made: Product) -> ProductFigures:
         size_mm=made.size,
         bodies=made.bodies,
         remarks=made.remarks,
+        footprint=made.footprint.hex(),
     )
     bench.derived.put(key, made.data, made.media_type)
     bench.derived.put(_beside(key), figures.model_dump_json().encode(), JSON)

@@ -49,15 +49,29 @@ def rehearsal(
 ) -> tuple[str, RehearsalReport]:
     """The key of a rehearsal and its report; a newer one of the piece supersedes it. Raises Refusal."""
     file, _ = product(bench, piece, document, "3mf", WITHIN, title, lane="rehearsal")
-    spools = spools_of(bench, document)
+    return rehearsal_of_file(bench, piece, file, spools_of(bench, document), printer, manner, copies)
+
+
+def rehearsal_of_file(
+    bench: Bench,
+    name: str,
+    file: str,
+    spools: list[Spool],
+    printer: Printer,
+    manner: Manner,
+    copies: int,
+    as_placed: bool = False,
+) -> tuple[str, RehearsalReport]:
+    """The rehearsal of a file that is kept, by its key. name: of what asks; as_placed: it is printed where it lies."""
     follows = [
         file,
         printer.model_dump_json(),
         manner.model_dump_json(),
         *[s.model_dump_json() for s in spools],
         copies,
+        as_placed,
     ]
-    key = hashlib.sha256(f"rehearsal 3 {follows}".encode()).hexdigest()
+    key = hashlib.sha256(f"rehearsal 4 {follows}".encode()).hexdigest()
     known = bench.derived.get(key)
     if known is not None:
         told = RehearsalReport.model_validate_json(known[0])
@@ -68,7 +82,16 @@ def rehearsal(
     if found is None:
         raise Refusal("The file that was rehearsed went while it was read. Try again.")
     made = bench.pool.run(
-        piece, rehearsing.rehearse_file, found[0], spools, printer, manner, copies, lane="rehearsal", aside=True
+        name,
+        rehearsing.rehearse_file,
+        found[0],
+        spools,
+        printer,
+        manner,
+        copies,
+        as_placed,
+        lane="rehearsal",
+        aside=True,
     )
     for number, lines in enumerate(made.patterns):
         bench.derived.put(pattern_key(key, number), lines, JSON)

@@ -10,6 +10,9 @@ from concurrent.futures import ProcessPoolExecutor
 from pathlib import Path
 from typing import Any
 
+import shapely
+from shapely.geometry.base import BaseGeometry
+
 from drelo.cli import files
 from drelo.cli.build import QUALITIES, made
 from drelo.core.errors import Refusal
@@ -57,10 +60,14 @@ def run(args: argparse.Namespace) -> None:
             more = f" And {len(wrong) - 1} more." if len(wrong) > 1 else ""
             raise Refusal(f"{wrong[0]}{more} Nothing was written.")
         made_here = [job[-1] for job in order]
+        outlines = [path.with_suffix(".outline") for path in made_here]
         if args.bed:
-            written = _beds(names, done, made_here, args.bed, args.spacing)
+            footprints = [shapely.from_wkb(path.read_bytes()) for path in outlines]
+            written = _beds(names, footprints, made_here, args.bed, args.spacing)
         else:
             written = _files(names, made_here, args.kind)
+        for path in outlines:
+            path.unlink()
     pieces = [{"name": name, **report} for name, report in zip(names, done, strict=True)]
     files.write_report(args.report, {"files": written, "pieces": pieces})
 
@@ -99,6 +106,7 @@ def _made(job: Job) -> dict[str, Any] | str:
     except Refusal as refusal:
         return refusal.message
     path.write_bytes(built.data)
+    path.with_suffix(".outline").write_bytes(built.footprint)
     return built.report
 
 
@@ -112,15 +120,18 @@ def _files(names: Sequence[str], made: Sequence[Path], kind: str) -> list[str]:
 
 
 def _beds(
-    names: Sequence[str], done: Sequence[dict[str, Any]], made: Sequence[Path], bed: tuple[float, float], spacing: float
+    names: Sequence[str],
+    outlines: Sequence[BaseGeometry],
+    made: Sequence[Path],
+    bed: tuple[float, float],
+    spacing: float,
 ) -> list[str]:
-    """Lay the pieces on beds, one bed in memory at a time."""
-    sizes = [(float(report["size_mm"][0]), float(report["size_mm"][1])) for report in done]
+    """Lay the pieces on beds by their outlines, one bed in memory at a time."""
     written = []
-    for number, places in enumerate(lay_out(names, sizes, bed, spacing), 1):
-        laid = [Laid(names[i], tuple(read_3mf(made[i].read_bytes())), (x, y)) for i, x, y in places]
+    for number, places in enumerate(lay_out(names, outlines, bed, spacing), 1):
+        laid = [Laid(names[i], tuple(read_3mf(made[i].read_bytes())), place) for i, place in places]
         written.append(f"bed-{number}.3mf")
-        made[0].with_name(written[-1]).write_bytes(write_bed(number, laid))
+        made[0].with_name(written[-1]).write_bytes(write_bed(f"Bed {number}", laid))
     for path in made:
         path.unlink()
     return written

@@ -60,6 +60,7 @@ class Built:
 
     data: bytes
     bodies: tuple[Body, ...]
+    footprint: bytes
     report: dict[str, Any]
 
 
@@ -102,7 +103,7 @@ def made(recipe: Recipe, folder: Path, tolerance: float, flat: bool, title: str)
         "seconds": stages.seconds,
         "warnings": [*product.remarks, *remarks],
     }
-    return Built(product.data, (solid.flat_body,) if flat else solid.bodies, report)
+    return Built(product.data, (solid.flat_body,) if flat else solid.bodies, product.footprint, report)
 
 
 def _materials(recipe: Recipe) -> dict[str, str]:

@@ -7,6 +7,8 @@ from contextlib import AbstractContextManager, nullcontext
 from dataclasses import dataclass, field, replace
 from typing import TYPE_CHECKING, Literal
 
+import shapely
+
 from drelo.core.errors import Refusal
 from drelo.core.form.columns import Design
 from drelo.core.rehearsal.by_design import changes_of
@@ -18,6 +20,7 @@ from drelo.core.solid.mesh import turned_over
 from drelo.core.solid.raising import arrange_design
 from drelo.core.solid.seal import check_seal
 from drelo.formats.archive import unzipped, zipped
+from drelo.formats.beds import footprint_of
 from drelo.formats.design_picture import design_picture
 from drelo.formats.names import distinct_names
 from drelo.formats.stl import read_stl, write_stl
@@ -49,7 +52,10 @@ class BodyFigures:
 
 @dataclass(frozen=True)
 class Product:
-    """A file ready to be taken away, and what was found in its bytes. size: mm. parts: that hang together."""
+    """A file ready to be taken away, and what was found in its bytes. size: mm. parts: that hang together.
+
+    footprint: what it covers of a bed, as WKB, mm, the corner of its box at 0, 0.
+    """
 
     data: bytes
     media_type: str
@@ -59,6 +65,7 @@ class Product:
     volume: float
     size: tuple[float, float, float]
     remarks: tuple[str, ...]
+    footprint: bytes
 
     @property
     def triangles(self) -> int:
@@ -139,6 +146,7 @@ def product_of(made: Made, kind: FileKind, wrapping: Wrapping, stage: Stage = la
         volume=whole.volume,
         size=whole.size,
         remarks=tuple(map(str, (*made.design.remarks, *beyond_reach(whole.size, wrapping.nozzle)))),
+        footprint=shapely.to_wkb(footprint_of(made.design, wrapping.face_down)),
     )
 
 

@@ -131,6 +131,18 @@ class ShelfPrinter(Base):
     created: Mapped[datetime] = mapped_column(_Moment, default=now)
 
 
+class ShelfPlan(Base):
+    """A bed plan; told: all of it. version: counts its changes."""
+
+    __tablename__ = "bed_plan"
+    __table_args__ = _OPTIONS
+
+    id: Mapped[str] = mapped_column(String(22), primary_key=True)
+    version: Mapped[int] = mapped_column(default=1)
+    told: Mapped[dict[str, Any]] = mapped_column(JSON)
+    updated: Mapped[datetime] = mapped_column(_Moment, default=now)
+
+
 class Motif(Base):
     """An outline that a maker kept: path data in mm, its corner at 0, 0."""
 

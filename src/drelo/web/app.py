@@ -8,6 +8,7 @@ from flask_openapi3 import Info, OpenAPI
 
 from drelo.application.bench import Bench
 from drelo.web import (
+    beds,
     cabinet,
     edits,
     filaments,
@@ -67,5 +68,6 @@ def create_app(bench: Bench, dist: Path = FRONT_END) -> OpenAPI:
     app.register_api(many.blueprint)
     app.register_api(storage.blueprint)
     app.register_api(rehearsals.blueprint)
+    app.register_api(beds.blueprint)
     app.register_blueprint(pages.pages(dist))
     return app

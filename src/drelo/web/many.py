@@ -9,10 +9,10 @@ from collections.abc import Iterator
 from flask import Response
 from flask_openapi3 import APIBlueprint, Tag
 
-from drelo.application.products import figures_of, named_product
+from drelo.application.products import figures_of, named_product, outline_of
 from drelo.core.errors import Refusal
+from drelo.core.rehearsal.nesting import Place
 from drelo.formats.archive import zip_stream
-from drelo.formats.beds import lay_out
 from drelo.formats.name_list import read_names
 from drelo.formats.names import distinct_names, file_name
 from drelo.formats.product import THREE_MF, ZIP, FileKind
@@ -32,7 +32,7 @@ from drelo.web.schemas.files import (
     PackedOut,
     PackMany,
 )
-from drelo.work import many
+from drelo.work import laying
 
 blueprint = APIBlueprint(
     "many", __name__, url_prefix="/api", abp_tags=[Tag(name="many")], abp_responses={404: Problem, 422: Problem}
@@ -68,17 +68,22 @@ def make_one(path: PiecePath, body: MakeOne) -> Response:
 @blueprint.post("/pieces/<piece_id>/many/beds", operation_id="layNames", responses={200: BedsOut})
 def lay_names(path: PiecePath, body: LayNames) -> Response:
     """Where everything that was made lies, on as many beds as it takes."""
-    sizes = []
+    outlines = []
     for made in body.made:
         figures = figures_of(bench(), made.key)
         if figures is None:
             raise _no_longer(made.name)
-        sizes.append((figures.size_mm[0], figures.size_mm[1]))
-    beds = lay_out([made.name for made in body.made], sizes, body.bed, body.spacing)
+        outlines.append(outline_of(figures))
+    names = [made.name for made in body.made]
+    beds = bench().pool.run(path.piece_id, laying.lay_names, names, outlines, body.bed, body.spacing, aside=True)
     return reply(
         BedsOut(
             beds=[
-                [LaidName(key=body.made[i].key, name=body.made[i].name, at=(x, y)) for i, x, y in bed] for bed in beds
+                [
+                    LaidName(key=body.made[i].key, name=body.made[i].name, at=(place.x, place.y), turn=place.turn)
+                    for i, place in bed
+                ]
+                for bed in beds
             ]
         )
     )
@@ -87,11 +92,12 @@ def lay_names(path: PiecePath, body: LayNames) -> Response:
 @blueprint.post("/pieces/<piece_id>/many/bed", operation_id="makeBed", responses={200: MadeOne})
 def make_bed(path: PiecePath, body: MakeBed) -> Response:
     """The 3MF of one bed; its bytes are kept until they are packed."""
-    key = hashlib.sha256(f"bed 1 {body.model_dump_json()}".encode()).hexdigest()
+    key = hashlib.sha256(f"bed 2 {body.model_dump_json()}".encode()).hexdigest()
     if not bench().derived.has(key):
-        files = [_bytes(laid) for laid in body.laid]
-        names, places = [laid.name for laid in body.laid], [laid.at for laid in body.laid]
-        data = bench().pool.run(path.piece_id, many.make_bed, body.number, names, files, places, aside=True)
+        files = {laid.key: _bytes(laid) for laid in body.laid}
+        copies = [laying.Copy(laid.name, laid.key, Place(0, *laid.at, laid.turn)) for laid in body.laid]
+        title = f"Bed {body.number}"
+        data = bench().pool.run(path.piece_id, laying.bed_file, title, copies, files, {}, {}, aside=True)
         bench().derived.put(key, data, THREE_MF)
     return reply(MadeOne(key=key))
 

@@ -13,6 +13,7 @@ from shapely import affinity
 from drelo.core.errors import Refusal
 from drelo.core.rehearsal.beds import on_beds
 from drelo.core.rehearsal.layers import shadow, sliced
+from drelo.core.rehearsal.nesting import Place
 from drelo.core.rehearsal.settings import Manner, Printer, Spool
 from drelo.core.rehearsal.troubles import troubles
 from drelo.core.rehearsal.whole import Checkpoint, Rehearsal, rehearse_slices
@@ -37,11 +38,18 @@ class Rehearsed:
 
 
 def rehearse_file(
-    checkpoint: Checkpoint, data: bytes, shelf: Sequence[Spool], printer: Printer, manner: Manner, copies: int
+    checkpoint: Checkpoint,
+    data: bytes,
+    shelf: Sequence[Spool],
+    printer: Printer,
+    manner: Manner,
+    copies: int,
+    as_placed: bool = False,
 ) -> Rehearsed:
-    """Print a 3MF. shelf: filaments, found by the colour of a body. Raises Refusal."""
+    """Print a 3MF. shelf: filaments, found by the colour of a body. as_placed: where it lies. Raises Refusal."""
     bodies = read_3mf(data)
-    return rehearsed(checkpoint, bodies, [spool_of(body, shelf) for body in bodies], printer, manner, copies)
+    spools = [spool_of(body, shelf) for body in bodies]
+    return rehearsed(checkpoint, bodies, spools, printer, manner, copies, as_placed)
 
 
 def rehearsed(
@@ -51,9 +59,10 @@ def rehearsed(
     printer: Printer,
     manner: Manner,
     copies: int = 1,
+    as_placed: bool = False,
 ) -> Rehearsed:
     """Print bodies, each of its spool. Raises Refusal."""
-    found, told = printed(bodies, spools, printer, manner, copies, checkpoint)
+    found, told = printed(bodies, spools, printer, manner, copies, checkpoint, as_placed)
     return Rehearsed(told, tuple(map(pattern_json, found.patterns)))
 
 
@@ -64,8 +73,12 @@ def printed(
     manner: Manner,
     copies: int = 1,
     checkpoint: Checkpoint = lambda: None,
+    as_placed: bool = False,
 ) -> tuple[Rehearsal, RehearsalReport]:
-    """The rehearsal of bodies, each of its spool, and what is told of it. Raises Refusal."""
+    """The rehearsal of bodies, each of its spool, and what is told of it. Raises Refusal.
+
+    as_placed: the one copy lies where the file has it.
+    """
     if not any(len(body.mesh.faces) for body in bodies):
         raise Refusal("There is nothing to print.")
     # Bodies that lie beside each other may be of one spool.
@@ -77,7 +90,10 @@ def printed(
     cut = sliced([body.mesh for body in bodies], manner)
     slices, things = cut.together(numbers), cut.together(_counted([body.thing for body in bodies])).areas
     outline = shapely.simplify(shadow(slices), ROUGHLY)
-    places = on_beds(affinity.translate(outline, -low[0], -low[1]), copies, printer, SPACING)
+    if as_placed:
+        places = [[Place(0, float(low[0]), float(low[1]), 0.0)]]
+    else:
+        places = on_beds(affinity.translate(outline, -low[0], -low[1]), copies, printer, SPACING)
     found = rehearse_slices(slices, own, printer, manner, [len(bed) for bed in places], checkpoint)
     checkpoint()
     return found, report(found, own, (low, high), troubles(meshes, found, printer, manner, things), places, outline)

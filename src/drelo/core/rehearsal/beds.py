@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from dataclasses import replace
 
 import numpy as np
@@ -22,9 +23,10 @@ def on_beds(outline: BaseGeometry, copies: int, printer: Printer, spacing: float
     if copies == 1 and found is not None:
         found = nested([outline], bed, spacing, turns=1) or found
     if found is None:
-        return [_centred([Place(number, 0.0, 0.0, 0.0)], outline, printer) for number in range(copies)]
+        return [centred([Place(number, 0.0, 0.0, 0.0)], [outline], printer) for number in range(copies)]
     beds = max(place.bed for place in found) + 1
-    return [_centred([p for p in found if p.bed == number], outline, printer) for number in range(beds)]
+    by_bed = [[p for p in found if p.bed == number] for number in range(beds)]
+    return [centred(mine, [outline] * len(mine), printer) for mine in by_bed]
 
 
 def shape_of(printer: Printer) -> BaseGeometry:
@@ -40,10 +42,10 @@ def placed(outline: BaseGeometry, place: Place) -> BaseGeometry:
     return affinity.translate(turned, place.x, place.y)
 
 
-def _centred(places: list[Place], outline: BaseGeometry, printer: Printer) -> list[Place]:
-    """All copies on a bed moved to its middle, where that keeps them on it."""
+def centred(places: list[Place], outlines: Sequence[BaseGeometry], printer: Printer) -> list[Place]:
+    """All copies on a bed moved to its middle, where that keeps them on it. outlines: one a place."""
     bed = shape_of(printer)
-    laid = [placed(outline, place) for place in places]
+    laid = [placed(outline, place) for outline, place in zip(outlines, places, strict=True)]
     low_x, low_y, high_x, high_y = shapely.total_bounds(np.array(laid))
     left, low, right, high = bed.bounds
     dx, dy = (left + right - low_x - high_x) / 2, (low + high - low_y - high_y) / 2

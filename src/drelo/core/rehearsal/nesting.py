@@ -8,7 +8,7 @@ orders are tried, and the one with the fewest and then the emptiest last beds is
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -25,6 +25,8 @@ ACROSS = 220
 FINEST = 0.5
 TURNS = 8
 MOST_BEDS = 1000
+# Of more pieces than this one order is tried, at right angles, and each is laid on one of the last beds.
+FEW, LAST_BEDS = 150, 6
 HAIR = 1e-9
 
 
@@ -50,21 +52,35 @@ class _Turned:
 
 
 def nested(
-    outlines: Sequence[BaseGeometry], bed: BaseGeometry, spacing: float, turns: int = TURNS
+    outlines: Sequence[BaseGeometry],
+    bed: BaseGeometry,
+    spacing: float,
+    turns: int = TURNS,
+    fixed: Mapping[int, Place] | None = None,
 ) -> list[Place] | None:
-    """A place for each outline on beds of a shape, mm; None where one fits on no bed."""
+    """A place for each outline on beds of a shape, mm; None where one fits on no bed.
+
+    fixed: of outlines by their number that lie already, wherever that is; the others are laid round them.
+    """
+    fixed = fixed or {}
     box = bed.bounds
     cell = max(FINEST, (box[2] - box[0]) / ACROSS)
     free = _free(bed, cell, spacing)
+    corner = (box[0] - spacing / 2, box[1] - spacing / 2)
+    begun = _begun(outlines, fixed, free, cell, corner, spacing)
     known: dict[bytes, list[_Turned]] = {}
     pieces = []
-    for outline in outlines:
+    loose = [number for number in range(len(outlines)) if number not in fixed]
+    if not loose:
+        return [fixed[number] for number in range(len(outlines))]
+    for outline in (outlines[number] for number in loose):
         key = shapely.to_wkb(outline)
         if key not in known:
             known[key] = [_turned(outline, math.tau * k / turns, cell, spacing) for k in range(turns)]
         pieces.append(known[key])
-    sizes = np.array([outline.area for outline in outlines])
-    tall = np.array([max(o.bounds[2] - o.bounds[0], o.bounds[3] - o.bounds[1]) for o in outlines])
+    mine = [outlines[number] for number in loose]
+    sizes = np.array([outline.area for outline in mine])
+    tall = np.array([max(o.bounds[2] - o.bounds[0], o.bounds[3] - o.bounds[1]) for o in mine])
     best: list[Place] | None = None
     score = (math.inf, math.inf)
     orders = (np.lexsort((-tall, -sizes)), np.lexsort((-sizes, -tall)))
@@ -72,29 +88,56 @@ def nested(
         (order, allowed)
         for order in (orders if len({*map(id, pieces)}) > 1 else orders[:1])
         # What lies lowest by itself need not lie best beside others: right angles alone are tried as well.
-        for allowed in ({1, turns // 4} if turns % 4 == 0 else {1})
+        for allowed in ((1, turns // 4) if turns > 4 and turns % 4 == 0 else (1,))
     ]
-    for order, step in tries:
+    for order, step in tries if len(mine) <= FEW else tries[-1:]:
         chosen = [turned[::step] for turned in pieces]
-        found = _laid(chosen, order.tolist(), free, cell, (box[0] - spacing / 2, box[1] - spacing / 2))
+        found = _laid(chosen, order.tolist(), free, [bed.copy() for bed in begun], cell, corner)
         if found is None:
             continue
         last = max(place.bed for place in found)
         ending = sum(sizes[i] for i, place in enumerate(found) if place.bed == last)
         if (last, ending) < score:
             best, score = found, (last, ending)
-    return best
+    if best is None:
+        return None
+    places = dict(fixed) | dict(zip(loose, best, strict=True))
+    return [places[number] for number in range(len(outlines))]
+
+
+def _begun(
+    outlines: Sequence[BaseGeometry],
+    fixed: Mapping[int, Place],
+    free: Cells,
+    cell: float,
+    corner: tuple[float, float],
+    spacing: float,
+) -> list[Cells]:
+    """What of each bed is taken before anything is laid."""
+    beds = [~free for _ in range(1 + max((place.bed for place in fixed.values()), default=-1))]
+    for number, place in fixed.items():
+        turned = affinity.rotate(outlines[number], place.turn, origin=(0, 0), use_radians=True)
+        grown = shapely.buffer(
+            affinity.translate(turned, place.x, place.y), spacing / 2 + cell * math.sqrt(0.5), quad_segs=4
+        )
+        beds[place.bed] |= _inside(grown, corner, free.shape[0], free.shape[1], cell)
+    return beds
 
 
 def _laid(
-    pieces: Sequence[Sequence[_Turned]], order: Sequence[int], free: Cells, cell: float, corner: tuple[float, float]
+    pieces: Sequence[Sequence[_Turned]],
+    order: Sequence[int],
+    free: Cells,
+    beds: list[Cells],
+    cell: float,
+    corner: tuple[float, float],
 ) -> list[Place] | None:
-    beds: list[Cells] = []
+    """beds: what is taken of those that are begun; more are added as they are needed."""
     # From which row on a piece like this one may still find room on a bed.
     tried: dict[tuple[int, int], int] = {}
     places: dict[int, Place] = {}
     for number in order:
-        for bed in range(MOST_BEDS):
+        for bed in range(0 if len(order) <= FEW else max(0, len(beds) - LAST_BEDS), MOST_BEDS):
             if bed == len(beds):
                 beds.append(~free)
             found = _lowest(pieces[number], beds[bed], tried, bed)

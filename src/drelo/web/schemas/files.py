@@ -76,9 +76,10 @@ class LayNames(Wire):
 
 
 class LaidName(MadeName):
-    """at: where its lower left corner lies on the bed, mm."""
+    """at: where its lower left corner lies on the bed (mm), about which it was turned (radians)."""
 
     at: tuple[float, float]
+    turn: float = 0.0
 
 
 class BedsOut(Wire):
