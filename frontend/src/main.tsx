@@ -13,6 +13,7 @@ const StoragePage = lazy(() => import("./pieces/StoragePage"));
 const PrintersPage = lazy(() => import("./pieces/PrintersPage"));
 const BedsPage = lazy(() => import("./beds/BedsPage"));
 const BedPage = lazy(() => import("./beds/BedPage"));
+const PrinterPage = lazy(() => import("./printer/PrinterPage"));
 const BenchPage = lazy(() => import("./bench/BenchPage"));
 const queries = new QueryClient({ defaultOptions: { queries: { retry: 1, refetchOnWindowFocus: true } } });
 const root = document.getElementById("root");
@@ -32,6 +33,7 @@ createRoot(root).render(
                   <Route path="/printers" element={<PrintersPage />} />
                   <Route path="/beds" element={<BedsPage />} />
                   <Route path="/beds/:planId" element={<BedPage />} />
+                  <Route path="/printer" element={<PrinterPage />} />
                   <Route path="/bench/:pieceId" element={<BenchPage />} />
                   <Route path="*" element={<PiecesPage />} />
                 </Routes>

@@ -12,6 +12,8 @@ from playwright.sync_api import Browser, BrowserContext, Page, sync_playwright
 from sqlalchemy import Engine
 
 from drelo.application.bench import Bench
+from drelo.application.device import Device
+from drelo.device.process import Process
 from drelo.store.database import sessions
 from drelo.web.app import create_app
 from drelo.web.listening import listening
@@ -31,14 +33,21 @@ FLAGS = [
 
 
 @pytest.fixture(scope="session")
-def bench(engine: Engine) -> Iterator[Bench]:
+def printer(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Process]:
+    """The stand-in printer, as the start command starts it."""
+    with Process(tmp_path_factory.mktemp("printer")) as running:
+        yield running
+
+
+@pytest.fixture(scope="session")
+def bench(engine: Engine, printer: Process) -> Iterator[Bench]:
     maker = sessions(engine)
     pool = Pool(2)
     # The first test would wait for the workers longer than a page is waited for on a loaded machine.
     pool.warm()
     for aside in (False, True):
         pool.run("", bool, aside=aside)
-    yield Bench.on(maker, pool)
+    yield Bench.on(maker, pool, device=Device(lambda: printer.address))
     pool.close()
 
 

@@ -75,6 +75,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/beds/{plan}/{bed}/print": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Print a bed of a plan as it is placed. */
+        post: operations["printBed"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/beds/{plan}/{bed}/rehearsal": {
         parameters: {
             query?: never;
@@ -746,6 +763,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pieces/{piece_id}/print": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Print a bed of the piece's copies. */
+        post: operations["printPiece"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pieces/{piece_id}/recipe": {
         parameters: {
             query?: never;
@@ -933,6 +967,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/printer": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What the printer is at. */
+        get: operations["device"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/printer/pace": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** How many times as fast as a real printer the stand-in plays. */
+        put: operations["setPace"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/printers": {
         parameters: {
             query?: never;
@@ -963,6 +1031,57 @@ export interface paths {
         post?: never;
         /** Remove a printer; the last one stays. */
         delete: operations["dropPrinter"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/prints": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What was printed, the newest first. */
+        get: operations["prints"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/prints/{job}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Pause, resume or stop a print; say that filament was changed or loaded; or let it fail on purpose. */
+        post: operations["actOnPrint"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rehearsals/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A rehearsal that was made, as long as it is kept. */
+        get: operations["keptRehearsal"];
+        put?: never;
+        post?: never;
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -1039,6 +1158,27 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /**
+         * ActOnPrint
+         * @description grams: of another spool, where it was weighed. why: of a fault on purpose.
+         */
+        ActOnPrint: {
+            /**
+             * Do
+             * @enum {string}
+             */
+            do: "pause" | "resume" | "stop" | "confirm" | "refill" | "fault";
+            /**
+             * Grams
+             * @default null
+             */
+            grams?: number | null;
+            /**
+             * Why
+             * @default The nozzle is blocked.
+             */
+            why?: string;
+        };
         /**
          * AddArea
          * @description Trace only here, too: a part of the picture, which begins with the settings of the whole.
@@ -1901,6 +2041,14 @@ export interface components {
             name: string;
             /** Until */
             until: string;
+        };
+        /**
+         * DeviceOut
+         * @description status: null where the printer does not answer. print: what is on its bed, as the workshop knows it.
+         */
+        DeviceOut: {
+            print: components["schemas"]["PrintOut"] | null;
+            status: components["schemas"]["Status"] | null;
         };
         /**
          * Document
@@ -5218,13 +5366,17 @@ export interface components {
         };
         /**
          * PartOut
-         * @description A pattern (by its number) that a body lays in a layer.
+         * @description A pattern (by its number) that a body lays in a layer. seconds, volume (mm³): of one copy.
          */
         PartOut: {
             /** Body */
             body: number;
             /** Pattern */
             pattern: number;
+            /** Seconds */
+            seconds: number;
+            /** Volume */
+            volume: number;
         };
         /**
          * PenLine
@@ -5898,6 +6050,64 @@ export interface components {
              */
             waiting?: (components["schemas"]["PutPicture"] | components["schemas"]["PlacePicture"] | components["schemas"]["MarkPicture"] | components["schemas"]["OrderPicture"] | components["schemas"]["DropPicture"] | components["schemas"]["SetScale"] | components["schemas"]["MoveSheet"] | components["schemas"]["SetSource"] | components["schemas"]["SetCare"] | components["schemas"]["SwitchCare"] | components["schemas"]["SetTrace"] | components["schemas"]["SetTracing"] | components["schemas"]["AddArea"] | components["schemas"]["SetArea"] | components["schemas"]["DropArea"] | components["schemas"]["KeepAttempt"] | components["schemas"]["ChooseAttempt"] | components["schemas"]["DropAttempt"] | components["schemas"]["SetPen"] | components["schemas"]["DropPen"] | components["schemas"]["PutDrawn-Input"] | components["schemas"]["MarkDrawn"] | components["schemas"]["OrderDrawn"] | components["schemas"]["SetSymmetry"] | components["schemas"]["Reshape"] | components["schemas"]["SetBase-Input"] | components["schemas"]["SetRegions-Input"] | components["schemas"]["SetDefaults"] | components["schemas"]["SetForm-Input"] | components["schemas"]["SetFilament"] | components["schemas"]["SetPrinting-Input"] | components["schemas"]["DropFilament"] | components["schemas"]["SetUnits"] | components["schemas"]["Combine"] | components["schemas"]["Offset-Input"] | components["schemas"]["Thicken-Input"] | components["schemas"]["Widen"] | components["schemas"]["Tie-Input"] | components["schemas"]["Retie"] | components["schemas"]["Pour"] | components["schemas"]["MoveNodes"] | components["schemas"]["MoveHandle"] | components["schemas"]["InsertNode"] | components["schemas"]["ChangeNodes"] | components["schemas"]["Ease"] | components["schemas"]["Stretch"] | components["schemas"]["Simplify"] | components["schemas"]["Trim"] | components["schemas"]["Split"] | components["schemas"]["JoinLines"] | components["schemas"]["Transform"] | components["schemas"]["FitInside"] | components["schemas"]["Centre"] | components["schemas"]["SetSize"] | components["schemas"]["MakePlain"] | components["schemas"]["KeepOutlines"] | components["schemas"]["Remove"] | components["schemas"]["Lift"] | components["schemas"]["Align"] | components["schemas"]["Loop"] | components["schemas"]["Replace"] | components["schemas"]["SetWords"])[];
         };
+        /** PrintList */
+        PrintList: {
+            /** Prints */
+            prints: components["schemas"]["PrintOut"][];
+        };
+        /**
+         * PrintOut
+         * @description A print. layer: how far it came. grams: by the filament's name, once it has ended.
+         */
+        PrintOut: {
+            /**
+             * Begun
+             * Format: date-time
+             */
+            begun: string;
+            /** Ended */
+            ended: string | null;
+            /** Grams */
+            grams: {
+                [key: string]: number;
+            };
+            /** Id */
+            id: string;
+            /** Layer */
+            layer: number;
+            /** Layers */
+            layers: number;
+            /** Piece */
+            piece: string | null;
+            /** Plan */
+            plan: string | null;
+            /** Rehearsal */
+            rehearsal: string;
+            /** Seconds */
+            seconds: number;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "printing" | "done" | "stopped" | "failed";
+            /** Title */
+            title: string;
+            /** Words */
+            words: string;
+        };
+        /**
+         * PrintPiece
+         * @description bed: from 0, of the piece's copies.
+         */
+        PrintPiece: {
+            /**
+             * Bed
+             * @default 0
+             */
+            bed?: number;
+            /** Revision */
+            revision: number;
+        };
         /**
          * Printer
          * @description One printer.
@@ -6395,7 +6605,7 @@ export interface components {
         };
         /**
          * RehearsalReport
-         * @description size: of the box, mm; corner: its lower left one in the file. seconds, grams, metres, price: of everything.
+         * @description printer: that it is for, by its name. size: of the box, mm; corner: its lower left one in the file. seconds, grams, metres, price: of everything.
          *
          *     footprint: what one copy covers of the bed, as rings, mm in the file. patterns: how many there are. kinds: of lines,
          *     by their number.
@@ -6436,6 +6646,8 @@ export interface components {
             patterns: number;
             /** Price */
             price: number;
+            /** Printer */
+            printer: string;
             /** Seconds */
             seconds: number;
             /** Size */
@@ -7105,6 +7317,14 @@ export interface components {
             relief: components["schemas"]["ReliefOptions-Output"] | null;
             /** @default null */
             stamp: components["schemas"]["StampOptions-Output"] | null;
+        };
+        /** SetPace */
+        SetPace: {
+            /**
+             * Times
+             * @enum {integer}
+             */
+            times: 1 | 60 | 600;
         };
         /**
          * SetPen
@@ -7790,6 +8010,53 @@ export interface components {
              * @default 3.2
              */
             thickness: number;
+        };
+        /**
+         * Status
+         * @description What a printer is at.
+         *
+         *     layer: that is printed, from 1, 0 before the first; of: how many there are. done, total: seconds of printing,
+         *     without what a hand took. used: g of each filament so far, left: what its spool holds, where that is known.
+         */
+        Status: {
+            /** Done */
+            done: number;
+            /** Filament */
+            filament: string | null;
+            /** Job */
+            job: string | null;
+            /** Layer */
+            layer: number;
+            /** Left */
+            left: {
+                [key: string]: number | null;
+            };
+            /** Name */
+            name: string;
+            /** Of */
+            of: number;
+            /**
+             * Phase
+             * @enum {string}
+             */
+            phase: "idle" | "warming up" | "printing" | "changing filament" | "waiting for a change" | "paused" | "out of filament" | "failed" | "stopped" | "done";
+            /**
+             * Speed
+             * @enum {integer}
+             */
+            speed: 1 | 60 | 600;
+            /** Title */
+            title: string;
+            /** Total */
+            total: number;
+            /** Used */
+            used: {
+                [key: string]: number;
+            };
+            /** Words */
+            words: string;
+            /** Z */
+            z: number;
         };
         /**
          * StorageOut
@@ -8865,6 +9132,47 @@ export interface operations {
             };
             /** @description Conflict */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    printBed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan: string;
+                bed: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeviceOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -10824,6 +11132,50 @@ export interface operations {
             };
         };
     };
+    printPiece: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PrintPiece"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeviceOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     takeRecipe: {
         parameters: {
             query?: never;
@@ -11326,6 +11678,86 @@ export interface operations {
             };
         };
     };
+    device: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeviceOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    setPace: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetPace"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeviceOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     printers: {
         parameters: {
             query?: never;
@@ -11426,6 +11858,130 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PrinterList"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    prints: {
+        parameters: {
+            query?: {
+                piece?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PrintList"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    actOnPrint: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ActOnPrint"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeviceOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keptRehearsal: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RehearsalReport"];
                 };
             };
             /** @description Not Found */

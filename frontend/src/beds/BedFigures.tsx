@@ -1,10 +1,12 @@
 import { useMutation, useQuery } from "@tanstack/react-query";
-import { Download } from "lucide-react";
+import { Download, Printer } from "lucide-react";
+import { useNavigate } from "react-router";
 
 import { api, data, Refused } from "../api/client";
 import { download } from "../bench/export/download";
 import { inGrams, inMetres, inMoney, inTime, troubleWords } from "../bench/prove/words";
 import { lengths, Section } from "../bench/stops/parts";
+import { isOpen, usePrinter } from "../printer/usePrinter";
 import { Button } from "../ui/Button";
 import { useNotices } from "../ui/notices";
 
@@ -15,6 +17,8 @@ const MOST = 12;
 /** What a bed comes to, from the bytes of its own file. */
 export function BedFigures({ plan, version, bed, beds, wrong }: Props) {
   const { refuse } = useNotices();
+  const navigate = useNavigate();
+  const { device, print } = usePrinter();
   const path = { plan, bed };
   const rehearsal = useQuery({
     queryKey: ["bed-rehearsal", plan, version, bed],
@@ -98,6 +102,15 @@ export function BedFigures({ plan, version, bed, beds, wrong }: Props) {
             </>
           )}
         </>
+      )}
+      {report && (
+        <Button
+          className="mt-3 w-full"
+          disabled={print.isPending || isOpen(device?.status) || !device?.status}
+          onClick={() => print.mutate({ plan, bed }, { onSuccess: () => void navigate("/printer") })}
+        >
+          <Printer size={15} aria-hidden /> {print.isPending ? "Sending …" : "Print on the stand-in"}
+        </Button>
       )}
       <Button
         kind="act"

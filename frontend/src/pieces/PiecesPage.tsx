@@ -118,8 +118,11 @@ export function PiecesPage() {
         <Link to="/beds" className="text-soft hover:text-ink hover:underline">
           Beds
         </Link>
+        <Link to="/printer" className="text-soft hover:text-ink hover:underline">
+          Printer
+        </Link>
         <Link to="/printers" className="text-soft hover:text-ink hover:underline">
-          Printers
+          Printer settings
         </Link>
         <Link to="/storage" className="text-soft hover:text-ink hover:underline">
           Storage

@@ -85,7 +85,7 @@ export default function PrintersPage() {
     setPicked(id);
   };
   return (
-    <Page title="Printers">
+    <Page title="Printer settings">
       {shelf.isError && (
         <p role="alert" className="border-error bg-error-wash rounded-r-md border-l-4 px-4 py-2">
           {shelf.error.message}

@@ -8,6 +8,7 @@ from typing import Any, TypeVar, cast, get_args
 
 from sqlalchemy.orm import Session, sessionmaker
 
+from drelo.application.device import Device
 from drelo.core.errors import Refusal
 from drelo.core.piece.applying import apply
 from drelo.core.piece.difference import Difference
@@ -22,6 +23,7 @@ from drelo.store.motif_shelf import MotifShelf
 from drelo.store.pieces import Pieces
 from drelo.store.plan_shelf import PlanShelf
 from drelo.store.printer_shelf import PrinterShelf
+from drelo.store.prints import Prints
 from drelo.store.space import Space
 from drelo.work import shaping, tasks
 from drelo.work.parcels import DocumentMissing, Sender
@@ -54,16 +56,20 @@ class Bench:
     filaments: FilamentShelf
     printers: PrinterShelf
     plans: PlanShelf
+    prints: Prints
     keeping: Keeping
     sender: Sender = field(default_factory=Sender)
     space: Space = field(default_factory=Space)
+    device: Device = field(default_factory=Device)
 
     def __post_init__(self) -> None:
         self.pieces.brings_up(self._brought_up)
 
     @classmethod
-    def on(cls, maker: sessionmaker[Session], pool: Pool, space: Space | None = None) -> Bench:
-        """A bench on a database, with workers; space: the room where it lies."""
+    def on(
+        cls, maker: sessionmaker[Session], pool: Pool, space: Space | None = None, device: Device | None = None
+    ) -> Bench:
+        """A bench on a database, with workers; space: the room where it lies; device: what prints."""
         return cls(
             pieces=Pieces(maker),
             assets=Assets(maker),
@@ -73,8 +79,10 @@ class Bench:
             filaments=FilamentShelf(maker),
             printers=PrinterShelf(maker),
             plans=PlanShelf(maker),
+            prints=Prints(maker),
             keeping=Keeping(maker),
             space=space or Space(),
+            device=device or Device(),
         )
 
     def work(

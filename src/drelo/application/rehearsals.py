@@ -71,7 +71,7 @@ def rehearsal_of_file(
         copies,
         as_placed,
     ]
-    key = hashlib.sha256(f"rehearsal 4 {follows}".encode()).hexdigest()
+    key = hashlib.sha256(f"rehearsal 5 {follows}".encode()).hexdigest()
     known = bench.derived.get(key)
     if known is not None:
         told = RehearsalReport.model_validate_json(known[0])

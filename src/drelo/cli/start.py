@@ -19,10 +19,13 @@ from sqlalchemy import Engine
 from sqlalchemy.exc import SQLAlchemyError
 
 from drelo.application.bench import Bench
+from drelo.application.device import Device
+from drelo.application.printing import settle
 from drelo.cli import logs
 from drelo.cli.folder import DATABASE, alone, step
 from drelo.cli.seed import seed
 from drelo.core.errors import Refusal
+from drelo.device.process import Process
 from drelo.settings import settings
 from drelo.store import cabinet
 from drelo.store.backup import back_up
@@ -40,6 +43,8 @@ ANSWER_SECONDS = 30.0
 RESERVE_SECONDS = 1.0
 # How often what need not be kept is taken away, s.
 SWEEP_SECONDS = 3600.0
+# How often it is looked whether a print has ended, s.
+SETTLE_SECONDS = 5.0
 log = logging.getLogger(__name__)
 
 
@@ -77,7 +82,8 @@ def run(args: argparse.Namespace) -> None:
         pool = Pool(chosen.workers, chosen.spare_workers)
         stack.callback(pool.close)
         maker = sessions(engine)
-        bench = Bench.on(maker, pool, space)
+        printer = step("printer", lambda: stack.enter_context(Process(folder)))
+        bench = Bench.on(maker, pool, space, Device(lambda: printer.address))
         if not args.empty:
             added = step("demo", lambda: seed(bench.pieces, bench.assets))
             if added:
@@ -85,6 +91,7 @@ def run(args: argparse.Namespace) -> None:
         server = step("web", lambda: listening(create_app(bench, FRONT_END), port))
         stack.callback(server.close)
         threading.Thread(target=_keep_tidy, args=(bench.keeping, chosen.derived_mb * 2**20), daemon=True).start()
+        threading.Thread(target=_keep_settled, args=(bench,), daemon=True).start()
         cabinet.search("words")
         # What stands by now stays; looking through it again and again would hold up answers.
         gc.freeze()
@@ -136,6 +143,17 @@ def _keep_tidy(keeping: Keeping, quota: int) -> None:
             keeping.sweep(now(), quota)
         except SQLAlchemyError as error:
             log.warning("sweeping failed: %s", error)
+
+
+def _keep_settled(bench: Bench) -> None:
+    """Notice now and then that a print has ended, though nobody looks."""
+    while True:
+        time.sleep(SETTLE_SECONDS)
+        try:
+            if bench.prints.open():
+                settle(bench)
+        except SQLAlchemyError as error:
+            log.warning("what was printed could not be kept: %s", error)
 
 
 def _keep_reserve(space: Space) -> None:

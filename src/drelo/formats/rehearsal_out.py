@@ -18,7 +18,7 @@ from drelo.core.rehearsal.lines import KINDS
 from drelo.core.rehearsal.nesting import Place
 from drelo.core.rehearsal.settings import Spool
 from drelo.core.rehearsal.troubles import Kind, Trouble
-from drelo.core.rehearsal.whole import Pattern, Rehearsal
+from drelo.core.rehearsal.whole import Part, Pattern, Rehearsal
 
 # Points travel as whole numbers of this, mm.
 STEP = 0.01
@@ -29,10 +29,12 @@ class Told(BaseModel):
 
 
 class PartOut(Told):
-    """A pattern (by its number) that a body lays in a layer."""
+    """A pattern (by its number) that a body lays in a layer. seconds, volume (mm³): of one copy."""
 
     body: int
     pattern: int
+    seconds: float
+    volume: float
 
 
 class LayerOut(Told):
@@ -99,12 +101,13 @@ class BedOut(Told):
 
 
 class RehearsalReport(Told):
-    """size: of the box, mm; corner: its lower left one in the file. seconds, grams, metres, price: of everything.
+    """printer: that it is for, by its name. size: of the box, mm; corner: its lower left one in the file.
 
-    footprint: what one copy covers of the bed, as rings, mm in the file. patterns: how many there are. kinds: of lines,
-    by their number.
+    footprint: what one copy covers of the bed, as rings, mm in the file. seconds, grams, metres, price: of everything.
+    patterns: how many there are. kinds: of lines, by their number.
     """
 
+    printer: str
     size: tuple[float, float, float]
     corner: tuple[float, float]
     footprint: list[list[float]]
@@ -128,6 +131,7 @@ def report(
     troubles: Sequence[Trouble],
     places: Sequence[Sequence[Place]],
     footprint: BaseGeometry,
+    printer: str,
 ) -> RehearsalReport:
     """box: the lowest and the highest corner of everything, mm. places: of the copies on each bed.
 
@@ -150,6 +154,7 @@ def report(
     )
     size = tuple(float(v) for v in high - low)
     return RehearsalReport(
+        printer=printer,
         size=(size[0], size[1], size[2]),
         corner=(float(low[0]), float(low[1])),
         footprint=_rings(footprint),
@@ -163,7 +168,7 @@ def report(
                 top=round(layer.top, 4),
                 thickness=round(layer.thickness, 4),
                 seconds=layer.seconds,
-                parts=tuple(PartOut(body=p.body, pattern=p.pattern) for p in layer.parts),
+                parts=tuple(_part(found, p) for p in layer.parts),
             )
             for layer in found.layers
         ),
@@ -181,6 +186,11 @@ def report(
         troubles=tuple(_trouble(t) for t in troubles),
         patterns=len(found.patterns),
     )
+
+
+def _part(found: Rehearsal, part: Part) -> PartOut:
+    pattern = found.patterns[part.pattern]
+    return PartOut(body=part.body, pattern=part.pattern, seconds=pattern.seconds, volume=pattern.volume)
 
 
 def _bed(places: Sequence[Place], seconds: float, size: tuple[float, float]) -> BedOut:

@@ -45,6 +45,13 @@ class FilamentShelf:
                 setattr(row, name, value)
             row.weighed = weighed
 
+    def weigh(self, identifier: str, grams: float | None) -> None:
+        """What is left on a spool, where it is on the shelf."""
+        with self._sessions.begin() as session:
+            row = session.get(ShelfFilament, identifier)
+            if row is not None:
+                row.weighed = grams
+
     def drop(self, identifier: str) -> None:
         """Take one off the shelf; one that is gone already is no matter."""
         with self._sessions.begin() as session:

@@ -143,6 +143,27 @@ class ShelfPlan(Base):
     updated: Mapped[datetime] = mapped_column(_Moment, default=now)
 
 
+class Print(Base):
+    """Something that was printed, or is. grams: by the filament's name."""
+
+    __tablename__ = "print"
+    __table_args__ = (Index("ix_print_piece_id", "piece_id"), _OPTIONS)
+
+    id: Mapped[str] = mapped_column(String(22), primary_key=True)
+    piece_id: Mapped[str | None] = mapped_column(ForeignKey("piece.id", ondelete="CASCADE"))
+    plan_id: Mapped[str | None] = mapped_column(String(22))
+    title: Mapped[str] = mapped_column(String(160))
+    rehearsal: Mapped[str] = mapped_column(String(64))
+    state: Mapped[str] = mapped_column(String(20))
+    words: Mapped[str] = mapped_column(String(400))
+    layer: Mapped[int]
+    layers: Mapped[int]
+    seconds: Mapped[float] = mapped_column(Double)
+    grams: Mapped[dict[str, Any]] = mapped_column(JSON)
+    begun: Mapped[datetime] = mapped_column(_Moment)
+    ended: Mapped[datetime | None] = mapped_column(_Moment)
+
+
 class Motif(Base):
     """An outline that a maker kept: path data in mm, its corner at 0, 0."""
 

@@ -20,6 +20,7 @@ from drelo.web import (
     motifs,
     pages,
     pieces,
+    printing,
     problems,
     rehearsals,
     requests,
@@ -69,5 +70,6 @@ def create_app(bench: Bench, dist: Path = FRONT_END) -> OpenAPI:
     app.register_api(storage.blueprint)
     app.register_api(rehearsals.blueprint)
     app.register_api(beds.blueprint)
+    app.register_api(printing.blueprint)
     app.register_blueprint(pages.pages(dist))
     return app

@@ -14,9 +14,9 @@ from drelo.core.rehearsal.hatch import rings
 from drelo.core.rehearsal.plan import BedPlan, beds_of, kept, without_gaps
 from drelo.formats.names import file_name
 from drelo.store.pieces import NotFound
-from drelo.store.plan_shelf import KeptPlan, NoPlan, PlanMoved
+from drelo.store.plan_shelf import KeptPlan, PlanMoved
 from drelo.web.bench import bench
-from drelo.web.problems import gone, problem
+from drelo.web.problems import problem
 from drelo.web.replies import reply
 from drelo.web.schemas.base import Problem
 from drelo.web.schemas.beds import (
@@ -40,11 +40,6 @@ blueprint = APIBlueprint(
     abp_responses={404: Problem, 409: Problem, 422: Problem},
 )
 LONGEST_NAME = 60
-
-
-@blueprint.errorhandler(NoPlan)
-def no_plan(_: NoPlan) -> Response:
-    return gone("This bed plan is gone: it was deleted.")
 
 
 @blueprint.get("/beds", operation_id="bedPlans", responses={200: PlanList})

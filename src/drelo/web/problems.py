@@ -14,6 +14,7 @@ from drelo.core.errors import Busy, Refusal, Superseded
 from drelo.core.picture.decode import MAX_BYTES
 from drelo.formats.recipe import field_path
 from drelo.store.pieces import NotFound
+from drelo.store.plan_shelf import NoPlan
 from drelo.web.requests import number
 from drelo.web.schemas.base import Problem
 
@@ -59,6 +60,10 @@ def install(app: Flask) -> None:
     @app.errorhandler(Refusal)
     def refused(error: Refusal) -> Response:
         return problem(422, error.message, error.field)
+
+    @app.errorhandler(NoPlan)
+    def no_plan(_: NoPlan) -> Response:
+        return gone("This bed plan is gone: it was deleted.")
 
     @app.errorhandler(Superseded)
     def superseded(_: Superseded) -> Response:

@@ -5,14 +5,23 @@ from __future__ import annotations
 from flask import Response
 from flask_openapi3 import APIBlueprint, Tag
 
+from drelo.application.products import JSON
 from drelo.application.rehearsals import manner_of, pattern_key, printer_of, prospects_of, rehearsal
 from drelo.core.errors import Refusal
 from drelo.core.rehearsal.settings import PRESETS, Printer
+from drelo.formats.rehearsal_out import RehearsalReport
 from drelo.web.bench import bench
 from drelo.web.problems import gone
 from drelo.web.replies import reply, unchanging
 from drelo.web.schemas.base import PiecePath, Problem
-from drelo.web.schemas.rehearsal import PatternPath, PrinterList, PrinterPath, RehearsalOut, RehearsalRequest
+from drelo.web.schemas.rehearsal import (
+    PatternPath,
+    PrinterList,
+    PrinterPath,
+    RehearsalOut,
+    RehearsalPath,
+    RehearsalRequest,
+)
 
 blueprint = APIBlueprint(
     "rehearsals",
@@ -42,6 +51,15 @@ def pattern(path: PatternPath) -> Response:
     """The lines of a pattern of a rehearsal, as JSON."""
     found = bench().derived.get(pattern_key(path.key, path.pattern))
     if found is None:
+        return gone("The rehearsal is no longer kept. Rehearse it again.")
+    return unchanging(*found)
+
+
+@blueprint.get("/rehearsals/<key>", operation_id="keptRehearsal", responses={200: RehearsalReport})
+def kept(path: RehearsalPath) -> Response:
+    """A rehearsal that was made, as long as it is kept."""
+    found = bench().derived.get(path.key)
+    if found is None or found[1] != JSON:
         return gone("The rehearsal is no longer kept. Rehearse it again.")
     return unchanging(*found)
 

@@ -96,7 +96,9 @@ def printed(
         places = on_beds(affinity.translate(outline, -low[0], -low[1]), copies, printer, SPACING)
     found = rehearse_slices(slices, own, printer, manner, [len(bed) for bed in places], checkpoint)
     checkpoint()
-    return found, report(found, own, (low, high), troubles(meshes, found, printer, manner, things), places, outline)
+    return found, report(
+        found, own, (low, high), troubles(meshes, found, printer, manner, things), places, outline, printer.id
+    )
 
 
 def _counted(names: Sequence[int]) -> list[int]:

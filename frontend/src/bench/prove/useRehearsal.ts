@@ -48,7 +48,7 @@ export function useRehearsal() {
  * rehearsal was, so that lines that were lost are asked for anew.
  */
 export function usePatterns(
-  rehearsed: Rehearsed | undefined,
+  rehearsed: Pick<Rehearsed, "key" | "report"> | undefined,
   layer: number,
   made: number,
 ): (Pattern | undefined)[] {

@@ -2,6 +2,7 @@ import { ExportPanel } from "../ExportPanel";
 import { Changes } from "./prove/Changes";
 import { HowPrinted } from "./prove/HowPrinted";
 import { ManyNames } from "./prove/ManyNames";
+import { PrintIt } from "./prove/PrintIt";
 import { PrintFigures } from "./prove/PrintFigures";
 import { Troubles } from "./Troubles";
 
@@ -13,6 +14,7 @@ export function ProveStop() {
       <Troubles />
       <Changes />
       <HowPrinted />
+      <PrintIt />
       <ExportPanel />
       <div className="mt-6">
         <ManyNames />

@@ -34,6 +34,10 @@ class RehearsalOut(Wire):
     prospects: Prospects
 
 
+class RehearsalPath(Wire):
+    key: Annotated[str, Field(pattern=r"^[0-9a-f]{64}$")]
+
+
 class PatternPath(Wire):
     key: Annotated[str, Field(pattern=r"^[0-9a-f]{64}$")]
     pattern: Annotated[int, Field(ge=0, le=100_000)]

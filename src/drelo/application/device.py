@@ -1,0 +1,70 @@
+"""The way to a printer: plain HTTP and JSON, as `drelo.device` describes it."""
+
+from __future__ import annotations
+
+import json
+import urllib.error
+import urllib.request
+from collections.abc import Callable
+from typing import Literal
+
+from pydantic import BaseModel, ValidationError
+
+from drelo.core.errors import Refusal
+from drelo.device.job import Job, Speed, Status
+
+TIMEOUT = 5.0
+Act = Literal["pause", "resume", "stop", "confirm", "refill", "fault"]
+
+
+class DeviceAway(Refusal):
+    """The printer does not answer."""
+
+
+class Device:
+    """address: where the printer answers now, empty where there is none."""
+
+    def __init__(self, address: Callable[[], str] = str) -> None:
+        self._address = address
+
+    def status(self) -> Status:
+        """Raises DeviceAway."""
+        return self._ask("GET", "/status")
+
+    def begin(self, job: Job) -> Status:
+        """Raises Refusal when it is busy, DeviceAway when it does not answer."""
+        return self._ask("POST", "/jobs", job)
+
+    def act(self, job: str, act: Act, body: dict[str, object] | None = None) -> Status:
+        """Raises Refusal when it cannot be done now, DeviceAway when it does not answer."""
+        return self._ask("POST", f"/jobs/{job}/{act}", body or {})
+
+    def set_speed(self, times: Speed) -> Status:
+        """Raises DeviceAway."""
+        return self._ask("PUT", "/speed", {"times": times})
+
+    def _ask(self, method: str, path: str, body: BaseModel | dict[str, object] | None = None) -> Status:
+        address = self._address()
+        if not address:
+            raise DeviceAway("There is no printer here.")
+        told = body.model_dump(mode="json") if isinstance(body, BaseModel) else body
+        request = urllib.request.Request(
+            address + path,
+            None if told is None else json.dumps(told).encode(),
+            {"Content-Type": "application/json"},
+            method=method,
+        )
+        try:
+            with urllib.request.urlopen(request, timeout=TIMEOUT) as answer:
+                return Status.model_validate_json(answer.read())
+        except urllib.error.HTTPError as error:
+            raise Refusal(_detail(error)) from None
+        except (OSError, ValidationError):
+            raise DeviceAway("The printer does not answer. It is started again; try in a moment.") from None
+
+
+def _detail(error: urllib.error.HTTPError) -> str:
+    try:
+        return str(json.loads(error.read())["detail"])
+    except (ValueError, KeyError, OSError):
+        return f"The printer refused it ({error.code})."

@@ -1,0 +1,1 @@
+"""A stand-in for a printer: a small program of its own that plays print jobs in time."""
