@@ -235,3 +235,25 @@ def test_a_preview_of_what_would_change(client, piece):
     part = asked(client, drawn, "preview", edit=edit, changes_only=True).json
     assert [row["height"] for row in part["rows"]["regions"]["changed"]] == [3]
     assert part["fields"].keys() <= {"total_height", "remarks"}
+
+
+@pytest.mark.parametrize(("form", "query"), [("stamp", "spread=0.3"), ("cutter", "rise=0.1")])
+def test_what_a_form_makes_is_shown_and_taken_as_a_picture(client, form, query):
+    piece = client.post("/api/pieces", json={"name": "Trial"}).json
+    thing = {"kind": "shape", "id": "a", "form": "rectangle", "at": [0, 0], "width": 40, "height": 30}
+    for edit in ({"do": "put-drawn", "things": [thing]}, {"do": "set-form", "form": form}):
+        body = {"revision": piece["revision"], "edit": edit}
+        piece = client.post(f"/api/pieces/{piece['id']}/edits", json=body).json["piece"]
+    address = f"/api/pieces/{piece['id']}/outcome/{piece['revision']}"
+    found = client.get(f"{address}?{query}").json["outcome"]
+    grown = 40.6 if form == "stamp" else 44
+    assert found["box"][2] == pytest.approx(grown)
+    taken = client.get(f"{address}/png?{query}&dpi=100")
+    assert taken.content_type == "image/png"
+    assert taken.data.startswith(b"\x89PNG")
+    assert client.get(f"{address}?spread=-1").status_code == 422
+    assert client.get(f"{address}/png?dpi=99999").status_code == 422
+    plain = {"revision": piece["revision"], "edit": {"do": "set-form", "form": "relief"}}
+    relief = client.post(f"/api/pieces/{piece['id']}/edits", json=plain).json["piece"]
+    refused = client.get(f"/api/pieces/{piece['id']}/outcome/{relief['revision']}")
+    assert (refused.status_code, refused.json["field"]) == (422, "form")

@@ -695,6 +695,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pieces/{piece_id}/outcome/{revision}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What the stamp prints, or what the cutter's biscuit looks like. */
+        get: operations["outcome"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece_id}/outcome/{revision}/png": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The same as a PNG to take. */
+        get: operations["outcomePng"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pieces/{piece_id}/outlines": {
         parameters: {
             query?: never;
@@ -5279,6 +5313,33 @@ export interface components {
              */
             to: "top" | "bottom" | "up" | "down";
         };
+        /** OutcomeOut */
+        OutcomeOut: {
+            outcome: components["schemas"]["OutcomeView"];
+        };
+        /**
+         * OutcomeView
+         * @description What a stamp prints or a cutter's biscuit looks like, as paths on the sheet, mm. places: how many gaps close.
+         *
+         *     box: left, top, width, height.
+         */
+        OutcomeView: {
+            /** Box */
+            box: [
+                number,
+                number,
+                number,
+                number
+            ];
+            /** Closed */
+            closed: string;
+            /** Marks */
+            marks: string;
+            /** Places */
+            places: number;
+            /** Shape */
+            shape: string;
+        };
         /**
          * OutlinesOut
          * @description Where the file is, what it is called, and its bytes.
@@ -6605,10 +6666,10 @@ export interface components {
         };
         /**
          * RehearsalReport
-         * @description printer: that it is for, by its name. size: of the box, mm; corner: its lower left one in the file. seconds, grams, metres, price: of everything.
+         * @description printer: that it is for, by its name. size: of the box, mm; corner: its lower left one in the file.
          *
-         *     footprint: what one copy covers of the bed, as rings, mm in the file. patterns: how many there are. kinds: of lines,
-         *     by their number.
+         *     footprint: what one copy covers of the bed, as rings, mm in the file. seconds, grams, metres, price: of everything.
+         *     patterns: how many there are. kinds: of lines, by their number.
          */
         RehearsalReport: {
             /** Beds */
@@ -10921,6 +10982,93 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ConflictProblem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    outcome: {
+        parameters: {
+            query?: {
+                spread?: number;
+                rise?: number;
+            };
+            header?: never;
+            path: {
+                piece_id: string;
+                revision: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OutcomeOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    outcomePng: {
+        parameters: {
+            query?: {
+                spread?: number;
+                rise?: number;
+                dpi?: number;
+            };
+            header?: never;
+            path: {
+                piece_id: string;
+                revision: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
             /** @description Unprocessable Entity */

@@ -9,10 +9,11 @@ from flask_openapi3 import APIBlueprint, Tag
 
 from drelo.core.piece.applying import apply
 from drelo.core.piece.edits import ChooseAttempt
+from drelo.formats.names import file_name
 from drelo.web.bench import bench
 from drelo.web.changing import drafted
 from drelo.web.problems import gone
-from drelo.web.replies import flat_reply, reply, unchanging
+from drelo.web.replies import attached, flat_reply, reply, unchanging
 from drelo.web.schemas.base import AssetPath, AttemptPath, LookPath, PiecePath, Problem, SolidPath, WayPath
 from drelo.web.schemas.bench import (
     ClingRequest,
@@ -20,6 +21,9 @@ from drelo.web.schemas.bench import (
     DraftRequest,
     FlatView,
     LookedOver,
+    OutcomeOut,
+    OutcomePngQuery,
+    OutcomeQuery,
 )
 from drelo.work import tasks
 
@@ -77,6 +81,27 @@ def solid(path: SolidPath) -> Response:
     response = _glb(bench().work(path.piece_id, tasks.solid, document, rank=1))
     response.headers["Cache-Control"] = "private, max-age=86400"
     return response
+
+
+@blueprint.get("/pieces/<piece_id>/outcome/<int:revision>", operation_id="outcome", responses={200: OutcomeOut})
+def outcome(path: SolidPath, query: OutcomeQuery) -> Response:
+    """What the stamp prints, or what the cutter's biscuit looks like."""
+    document = bench().pieces.at(path.piece_id, path.revision)
+    return reply(
+        OutcomeOut(
+            outcome=bench().work(path.piece_id, tasks.outcome, document, query.spread, query.rise, lane="outcome")
+        )
+    )
+
+
+@blueprint.get("/pieces/<piece_id>/outcome/<int:revision>/png", operation_id="outcomePng", responses={200: None})
+def outcome_png(path: SolidPath, query: OutcomePngQuery) -> Response:
+    """The same as a PNG to take."""
+    document = bench().pieces.at(path.piece_id, path.revision)
+    data = bench().work(path.piece_id, tasks.outcome_png, document, query.spread, query.rise, query.dpi, aside=True)
+    what = "biscuit" if document.form == "cutter" else "print"
+    name = f"{file_name(bench().pieces.title(path.piece_id))}-{what}.png"
+    return attached(Response(data, content_type="image/png"), name)
 
 
 @blueprint.get("/assets/<sha256>", operation_id="underlay", responses={200: None})

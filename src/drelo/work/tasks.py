@@ -21,7 +21,7 @@ from drelo.core.piece.document import Document
 from drelo.core.piece.drawn import Point
 from drelo.core.piece.edits import PutPicture
 from drelo.core.piece.evaluate import Evaluation
-from drelo.core.piece.flat import Flat, FlatRemark, flat_difference
+from drelo.core.piece.flat import Flat, FlatRemark, OutcomeView, flat_difference
 from drelo.core.piece.former import brought_up
 from drelo.core.piece.incoming import in_place_of, laid_out
 from drelo.core.piece.look_over import LookOver
@@ -39,6 +39,7 @@ from drelo.formats import foreign
 from drelo.formats.archive import zipped
 from drelo.formats.fonts import shipped_font
 from drelo.formats.glb import write_glb
+from drelo.formats.outcome_picture import outcome_picture
 from drelo.formats.product import FileKind, Product, product_of, wrapping_of
 from drelo.formats.recipe_in import choices_of, gather_recipe, piece_of, sized
 from drelo.formats.recipe_out import RecipePart, write_recipe
@@ -258,6 +259,21 @@ def prospects(
 ) -> Prospects:
     """What a rehearsal found, on the sheet, with its mends."""
     return evaluation(checkpoint, assets).prospects(document, found, manner, nozzle)
+
+
+def outcome(
+    checkpoint: Checkpoint, document: Document, assets: Mapping[str, bytes], spread: float, rise: float
+) -> OutcomeView:
+    """What the stamp prints or the cutter's biscuit looks like."""
+    return evaluation(checkpoint, assets).outcome_view(document, spread, rise)
+
+
+def outcome_png(
+    checkpoint: Checkpoint, document: Document, assets: Mapping[str, bytes], spread: float, rise: float, dpi: float
+) -> bytes:
+    """The same as a PNG."""
+    found = evaluation(checkpoint, assets).outcome(document, spread, rise)
+    return outcome_picture(found, document.form == "cutter", dpi)
 
 
 def clung(

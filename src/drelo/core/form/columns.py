@@ -42,7 +42,7 @@ class Design:
     layers: valid polygonal geometries, mm, y up; the last one on top decides what stands on a face.
     columns: one a layer. filaments: what the bands' numbers mean.
     remarks: what the maker should know.
-    product: what a stamp prints or a cutter cuts, mm, as drawn.
+    product: what a stamp prints or a cutter cuts, mm, as drawn. marks: what a cutter presses into it.
     owners: for each layer the number of the region that it is of, -1 for none; empty: none is of any.
     footprint: what the flat view shows beneath the art, mm, as drawn. overhang: what of the art stands out over it.
     datum: z from which the heights of raised regions are counted, mm; None where a region's height alone moves nothing.
@@ -53,6 +53,7 @@ class Design:
     filaments: tuple[Filament, ...]
     remarks: tuple[Remark, ...] = ()
     product: BaseGeometry | None = None
+    marks: BaseGeometry | None = None
     owners: tuple[int, ...] = ()
     footprint: BaseGeometry | None = None
     overhang: BaseGeometry | None = None

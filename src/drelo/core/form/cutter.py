@@ -123,7 +123,7 @@ def cutter(art: Sequence[BaseGeometry], numbers: Cutter, tolerance: float, holes
     layers, columns, _ = crossed(tops, undercut, 0.0)
     reach = shapely.buffer(silhouette, numbers.wall + numbers.flange_width, quad_segs=steps)
     filaments = (Filament(numbers.colour, "cutter"),)
-    return Design(layers, columns, filaments, tuple(remarks), silhouette, footprint=reach)
+    return Design(layers, columns, filaments, tuple(remarks), silhouette, mirrored(marks), footprint=reach)
 
 
 def _check(numbers: Cutter) -> None:

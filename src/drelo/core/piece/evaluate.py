@@ -22,6 +22,7 @@ from drelo.core.form.base import Base, base_plate
 from drelo.core.form.columns import Design
 from drelo.core.form.cutter import nearest_shapes
 from drelo.core.form.order import Order, design_of, laid, ordered
+from drelo.core.form.outcome import Outcome, baked, printed
 from drelo.core.form.relief import Height, Part
 from drelo.core.outline.outline import Outline, bounds
 from drelo.core.picture.care import cared
@@ -31,7 +32,7 @@ from drelo.core.piece.art import WORKING_PIXELS, Art, drawn_art, picture_art, pi
 from drelo.core.piece.document import HOLDS, BasePlate, Document
 from drelo.core.piece.drawn import Drawn
 from drelo.core.piece.edits import Picked
-from drelo.core.piece.flat import Flat, FormProblem, usual_filament
+from drelo.core.piece.flat import Flat, FormProblem, OutcomeView, sheet_box, sheet_path, usual_filament
 from drelo.core.piece.flat_view import Drawing, flat_view
 from drelo.core.piece.form_numbers import BaseNumbers
 from drelo.core.piece.look_over import LookOver, look_over
@@ -301,6 +302,27 @@ class Evaluation:
         even = frozenset((t.picture.id, t.area) for t in traces if t.trace.lines)
         untrue = [(t.picture, t.trace.check.off) for t in traces if t.trace.check]
         return look_over(pictures, [region.shape for region in kept], even, untrue)
+
+    def outcome(self, document: Document, spread: float, rise: float) -> Outcome:
+        """What a stamp prints with ink that spreads (mm), or a cutter's biscuit that rises by a share.
+
+        Raises Refusal where the form makes neither.
+        """
+        if document.form not in ("stamp", "cutter"):
+            raise Refusal("Only a stamp prints, and only a cutter cuts biscuits.", "form")
+        design = self.design(document, self.screen(document))
+        product = design.product or shapely.Polygon()
+        if document.form == "stamp":
+            return printed(product, spread)
+        return baked(product, design.marks or shapely.Polygon(), rise)
+
+    def outcome_view(self, document: Document, spread: float, rise: float) -> OutcomeView:
+        """The same, as the flat view shows it."""
+        found = self.outcome(document, spread, rise)
+        at = self._flattened(document, self.screen(document))
+        box = sheet_box(found.shape.bounds, at.left, at.bottom) if not found.shape.is_empty else (0.0, 0.0, 0.0, 0.0)
+        shape, marks, closed = (sheet_path(g, at.left, at.bottom) for g in (found.shape, found.marks, found.closed))
+        return OutcomeView(shape, marks, closed, found.places, box)
 
     def proposed(self, asset: str) -> Mode:
         """How a picture is best traced, by the look of it."""

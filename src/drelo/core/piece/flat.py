@@ -183,6 +183,20 @@ class FlatRemark:
 
 
 @dataclass(frozen=True)
+class OutcomeView:
+    """What a stamp prints or a cutter's biscuit looks like, as paths on the sheet, mm. places: how many gaps close.
+
+    box: left, top, width, height.
+    """
+
+    shape: str
+    marks: str
+    closed: str
+    places: int
+    box: tuple[float, float, float, float]
+
+
+@dataclass(frozen=True)
 class TypedSize:
     """A size that was typed for the art, and what it is now, mm. holds: whether the two agree."""
 

@@ -19,7 +19,7 @@ from drelo.core.piece.difference import Difference, Rows, Splice, difference
 from drelo.core.piece.document import Document, RegionChoice
 from drelo.core.piece.drawn import Drawn, Identifier, Point
 from drelo.core.piece.edits import Edit
-from drelo.core.piece.flat import Flat, FlatRegion, FlatThing
+from drelo.core.piece.flat import Flat, FlatRegion, FlatThing, OutcomeView
 from drelo.core.piece.look_over import LookOver
 from drelo.core.piece.operations import Operation
 from drelo.web.schemas.base import Wire
@@ -180,3 +180,18 @@ class BenchAnswer(RootModel[BenchOut | BenchChangeOut]):
 
 class FlatAnswer(RootModel[Flat | FlatPart]):
     """The flat view, or what would change of it."""
+
+
+class OutcomeQuery(Wire):
+    """spread: how far ink runs, mm. rise: by which share dough gets larger."""
+
+    spread: Annotated[float, Field(ge=0, le=5, allow_inf_nan=False)] = 0.0
+    rise: Annotated[float, Field(ge=0, le=1, allow_inf_nan=False)] = 0.0
+
+
+class OutcomePngQuery(OutcomeQuery):
+    dpi: Annotated[float, Field(ge=10, le=1200, allow_inf_nan=False)] = 300.0
+
+
+class OutcomeOut(Wire):
+    outcome: OutcomeView

@@ -5,6 +5,7 @@ import { colourOf, useDocument, useProblemAt, useShown, useUnits } from "../../s
 import { useOverlaid } from "../../overlaid";
 import { useBench } from "../../store";
 import { Fold, lengths, Section } from "../parts";
+import { Outcome } from "./Outcome";
 
 type Form = NonNullable<Document["form"]>;
 type SetForm = Extract<Edit, { do: "set-form" }>;
@@ -137,9 +138,8 @@ export function FormNumbers() {
   if (!document || !flat) return null;
   const form = document.form;
   if (form === "relief") return <ReliefNumbers numbers={{ ...document.relief, ...drafted.relief }} />;
-  if (form === "stamp") return <StampNumbers numbers={merged(document.stamp, drafted.stamp)} flat={flat} />;
-  if (form === "cutter")
-    return <CutterNumbers numbers={{ ...document.cutter, ...drafted.cutter }} flat={flat} />;
+  if (form === "stamp") return <StampNumbers numbers={merged(document.stamp, drafted.stamp)} />;
+  if (form === "cutter") return <CutterNumbers numbers={{ ...document.cutter, ...drafted.cutter }} />;
   return <NameplateNumbers numbers={merged(document.nameplate, drafted.nameplate)} />;
 }
 
@@ -231,7 +231,7 @@ const HANDS = [
   { name: "Child’s hand", knob: { diameter: 28, height: 30 }, bar: { diameter: 24, height: 28, length: 60 } },
 ] as const;
 
-function StampNumbers({ numbers, flat }: { numbers: Stamp; flat: Flat }) {
+function StampNumbers({ numbers }: { numbers: Stamp }) {
   const put = (change: Partial<Stamp>) => commitNumbers("stamp", numbers, change);
   const grip = numbers.grip;
   const kind = grip.kind;
@@ -344,7 +344,7 @@ function StampNumbers({ numbers, flat }: { numbers: Stamp; flat: Flat }) {
           </div>
         )}
       </Section>
-      <Product name="The print it makes" flat={flat} fill="var(--ink)" />
+      <Outcome form="stamp" />
     </>
   );
 }
@@ -407,7 +407,7 @@ const GRIPS: readonly { name: string; numbers: Partial<Cutter> }[] = [
   { name: "Child’s hand", numbers: { flange_width: 7, flange_height: 9, flange_round: 2.4, depth: 22 } },
 ];
 
-function CutterNumbers({ numbers, flat }: { numbers: Cutter; flat: Flat }) {
+function CutterNumbers({ numbers }: { numbers: Cutter }) {
   const put = (change: Partial<Cutter>) => commitNumbers("cutter", numbers, change);
   return (
     <>
@@ -545,7 +545,7 @@ function CutterNumbers({ numbers, flat }: { numbers: Cutter; flat: Flat }) {
           </div>
         )}
       </Fold>
-      <Product name="The biscuit it cuts" flat={flat} fill="var(--remark)" />
+      <Outcome form="cutter" />
     </>
   );
 }
@@ -665,22 +665,5 @@ function NameplateNumbers({ numbers }: { numbers: Nameplate }) {
         </div>
       </Fold>
     </>
-  );
-}
-
-/** What a stamp prints or a cutter cuts, the right way round. */
-function Product({ name, flat, fill }: { name: string; flat: Flat; fill: string }) {
-  const pad = 0.06 * Math.max(flat.width, flat.height, 1);
-  return (
-    <Section name={name}>
-      <svg
-        role="img"
-        aria-label={name}
-        viewBox={`${flat.left - pad} ${flat.top - pad} ${flat.width + 2 * pad} ${flat.height + 2 * pad}`}
-        className="bg-sheet border-rule h-36 w-full rounded-md border"
-      >
-        <path d={flat.product_path} fill={fill} fillOpacity={0.85} fillRule="evenodd" />
-      </svg>
-    </Section>
   );
 }
