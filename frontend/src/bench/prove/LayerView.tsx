@@ -1,3 +1,4 @@
+import { useQueryClient } from "@tanstack/react-query";
 import { Maximize, Minus, Plus } from "lucide-react";
 import { useCallback, useEffect, useLayoutEffect, useRef, useState, type PointerEvent } from "react";
 
@@ -14,7 +15,7 @@ import { useUnits } from "../select";
 
 /** The bed from above with the lines of one layer, at their true widths. */
 export function LayerView({ inset = false }: { inset?: boolean }) {
-  const { data: rehearsed, error, isPlaceholderData, isPending, dataUpdatedAt } = useRehearsal();
+  const { data: rehearsed, error, isPlaceholderData, isPending, isFetching, dataUpdatedAt } = useRehearsal();
   const empty = useBench((s) => !s.flat?.base_path && !s.flat?.regions.some((r) => !r.left_out));
   const chosen = useProve((s) => s.layer);
   const colours = useProve((s) => s.colours);
@@ -181,12 +182,7 @@ export function LayerView({ inset = false }: { inset?: boolean }) {
         </p>
       )}
       {!inset && (isPending || isPlaceholderData) && !empty && (
-        <p
-          role="status"
-          className="bg-ink text-paper absolute bottom-3 left-1/2 -translate-x-1/2 rounded-full px-4 py-1.5"
-        >
-          Rehearsing the print …
-        </p>
+        <Waiting key={String(isFetching)} isFetching={isFetching} />
       )}
       {empty && !inset && (
         <p className="text-soft absolute inset-x-6 top-1/2 text-center">
@@ -202,5 +198,38 @@ export function LayerView({ inset = false }: { inset?: boolean }) {
         </p>
       )}
     </section>
+  );
+}
+
+/** So long (s) a rehearsal goes on before it can be stopped. */
+const LONG = 2;
+
+/** What is said while a print is rehearsed: for how long by now, with a way to stop it. */
+function Waiting({ isFetching }: { isFetching: boolean }) {
+  const queries = useQueryClient();
+  const [seconds, setSeconds] = useState(0);
+  useEffect(() => {
+    if (!isFetching) return;
+    const counting = setInterval(() => setSeconds((before) => before + 1), 1000);
+    return () => clearInterval(counting);
+  }, [isFetching]);
+  const key = { queryKey: ["rehearsal"] };
+  return (
+    <div className="bg-ink text-paper absolute bottom-3 left-1/2 flex -translate-x-1/2 items-center gap-3 rounded-full px-4 py-1.5 whitespace-nowrap">
+      <span role="status">{isFetching ? "Rehearsing the print …" : "The rehearsal was stopped."}</span>
+      {isFetching && seconds >= LONG && (
+        <>
+          <span className="tabular-nums">{seconds} s</span>
+          <button type="button" className="underline" onClick={() => void queries.cancelQueries(key)}>
+            Stop
+          </button>
+        </>
+      )}
+      {!isFetching && (
+        <button type="button" className="underline" onClick={() => void queries.refetchQueries(key)}>
+          Rehearse it
+        </button>
+      )}
+    </div>
   );
 }

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 import shapely
+from scipy.spatial import Voronoi
 from shapely import Polygon
 from shapely.geometry.base import BaseGeometry
 
@@ -18,6 +19,8 @@ SCRAP = 0.2
 STEP = 0.4
 # A border shorter than so many widths is that of a blot.
 SHORT = 6.0
+# A border of fewer points has no middle that could be told.
+FEWEST = 5
 # Points round a wall that closes on itself.
 ROUND = 400
 
@@ -107,10 +110,15 @@ def _at(points: Floats, share: Floats) -> Floats:
 
 def _longest(part: BaseGeometry, line: float) -> Floats | None:
     """The longest way along the points that are as far from one side as from another."""
-    border = shapely.get_coordinates(shapely.segmentize(part, STEP * line))
-    edges = shapely.get_parts(shapely.voronoi_polygons(shapely.multipoints(border), only_edges=True))
+    border = np.unique(shapely.get_coordinates(shapely.segmentize(part, STEP * line)), axis=0)
+    if len(border) < FEWEST:
+        return _along(part)
+    cells = Voronoi(border)
+    ends = np.array(cells.ridge_vertices)
     shapely.prepare(part)
-    inside = edges[shapely.contains_properly(part, edges)]
+    is_inside = np.append(shapely.contains_xy(part, cells.vertices), False)
+    # The last one stands for what runs on for ever, whose number is -1.
+    inside = shapely.linestrings(cells.vertices[ends[is_inside[ends].all(axis=1)]])
     if not len(inside):
         return _along(part)
     merged = shapely.get_parts(shapely.line_merge(shapely.multilinestrings(inside)))

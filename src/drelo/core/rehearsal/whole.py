@@ -7,12 +7,15 @@ from __future__ import annotations
 
 import hashlib
 from collections.abc import Callable, Iterator, Sequence
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
+from functools import partial
 
 import numpy as np
 import shapely
 from shapely.geometry.base import BaseGeometry
 
+from drelo.core.compiled import THREADS
 from drelo.core.outline.outline import only_areas
 from drelo.core.rehearsal.changes import Change, changes
 from drelo.core.rehearsal.layers import Slices, sliced
@@ -92,10 +95,11 @@ def rehearse_slices(
 ) -> Rehearsal:
     """The same for what is in layers already."""
     worker = _Worker(slices, printer, manner)
-    stacks: list[list[tuple[int, int]]] = []
-    for number in range(len(slices.tops)):
-        checkpoint()
-        stacks.append([(body, worker.pattern(body, number)) for body in range(len(slices.areas))])
+    stacks = [
+        [(body, worker.pattern(body, number)) for body in range(len(slices.areas))]
+        for number in range(len(slices.tops))
+    ]
+    worker.work(checkpoint)
     stacks = [[(b, p) for b, p in stack if len(worker.patterns[p].laid.lines)] for stack in stacks]
     orders = changes([[body for body, _ in stack] for stack in stacks], slices.tops)
     layers = []
@@ -128,12 +132,13 @@ class _Worker:
     def __init__(self, slices: Slices, printer: Printer, manner: Manner) -> None:
         self._slices, self._printer, self._manner = slices, printer, manner
         self.patterns: list[Pattern] = []
+        self._waiting: list[Callable[[], Pattern]] = []
         self._known: dict[bytes, int] = {}
         self._names: dict[int, bytes] = {}
         self._walls: dict[bytes, Walled] = {}
 
     def pattern(self, body: int, layer: int) -> int:
-        """The number of the pattern that a body has in a layer."""
+        """The number that the pattern of a body in a layer will have."""
         area = self._slices.areas[body][layer]
         over, under = list(self._near(layer, 1)), list(self._near(layer, -1))
         first, odd = layer == 0, bool(layer % 2)
@@ -141,9 +146,21 @@ class _Worker:
         thickness = float(self._slices.thickness[layer])
         key = hashlib.sha256(b"".join(names) + repr((thickness, odd, first)).encode()).digest()
         if key not in self._known:
-            self._known[key] = len(self.patterns)
-            self.patterns.append(self._made(area, over, under, thickness, odd, first))
+            self._known[key] = len(self._waiting)
+            self._waiting.append(partial(self._made, area, over, under, thickness, odd, first))
         return self._known[key]
+
+    def work(self, checkpoint: Checkpoint) -> None:
+        """Make every pattern that was asked for, several at a time: their geometry leaves Python to itself."""
+        with ThreadPoolExecutor(THREADS) as threads:
+            coming = [threads.submit(make) for make in self._waiting]
+            try:
+                for made in coming:
+                    checkpoint()
+                    self.patterns.append(made.result())
+            except BaseException:
+                threads.shutdown(wait=False, cancel_futures=True)
+                raise
 
     def _near(self, layer: int, step: int) -> Iterator[BaseGeometry]:
         """What is solid in the layers above (step 1) or below (step -1) that keep this one from being seen."""
