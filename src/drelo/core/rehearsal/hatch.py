@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 from shapely.geometry.base import BaseGeometry
 
 from drelo.core.compiled import compiled
+from drelo.core.outline.outline import only_areas
 from drelo.core.rehearsal.lines import Floats
 
 # A stretch shorter than this share of the line's width is not laid.
@@ -68,10 +69,9 @@ def rings(area: BaseGeometry) -> list[Floats]:
 
 def _borders(area: BaseGeometry) -> tuple[Floats, Floats]:
     """Where each stretch of an area's borders begins and ends."""
-    found = rings(area)
-    if not found:
-        return np.zeros((0, 2)), np.zeros((0, 2))
-    return np.vstack([ring[:-1] for ring in found]), np.vstack([ring[1:] for ring in found])
+    points, ring = shapely.get_coordinates(shapely.get_rings(shapely.get_parts(only_areas(area))), return_index=True)
+    follows = ring[1:] == ring[:-1]
+    return points[:-1][follows], points[1:][follows]
 
 
 def _crossed(begin: Floats, end: Floats, spacing: float) -> tuple[NDArray[np.int64], Floats, Floats]:

@@ -6,7 +6,9 @@ import math
 from collections.abc import Callable
 from dataclasses import dataclass
 
+import numpy as np
 import shapely
+from numpy.typing import NDArray
 from shapely.geometry.base import BaseGeometry
 
 from drelo.core.outline.outline import only_areas
@@ -45,19 +47,27 @@ def walled(area: BaseGeometry, line: float, manner: Manner) -> Walled:
     """Walls round an area. line: width of a line, mm."""
     found: list[Line] = []
     missing: list[BaseGeometry] = []
-    rest = area
+    # What goes inwards meets nothing of another part: each part is worked on by itself.
+    rest = shapely.get_parts(only_areas(area))
     for number in range(manner.walls):
         centre = shapely.buffer(rest, -line / 2, join_style="mitre", mitre_limit=MITRE)
         covered = shapely.buffer(centre, line / 2, join_style="mitre", mitre_limit=MITRE)
-        thin, left = middles(shapely.difference(rest, covered), line, manner.thinnest * line)
+        narrow = shapely.get_parts(shapely.difference(rest, covered))
+        thin, left = middles(_together(narrow), line, manner.thinnest * line)
         found += [Line("thin wall", middle.points, middle.width) for middle in thin]
         missing += left
         kind: Kind = "inner wall" if number else "outer wall"
-        found += [Line(kind, ring, width) for ring, width in loops_of(centre, line)]
-        rest = shapely.buffer(centre, -line / 2, join_style="mitre", mitre_limit=MITRE)
-        if rest.is_empty:
+        found += [Line(kind, ring, width) for ring, width in loops_of(_together(shapely.get_parts(centre)), line)]
+        rest = shapely.get_parts(shapely.buffer(centre, -line / 2, join_style="mitre", mitre_limit=MITRE))
+        rest = rest[~shapely.is_empty(rest)]
+        if not len(rest):
             break
-    return Walled(tuple(found), tuple(missing), rest)
+    return Walled(tuple(found), tuple(missing), _together(rest))
+
+
+def _together(parts: NDArray[np.object_]) -> BaseGeometry:
+    """Areas that do not meet, as one."""
+    return shapely.MultiPolygon([p for p in parts if p.geom_type == "Polygon" and not p.is_empty])
 
 
 def laid(area: BaseGeometry, skin_of: SkinOf, line: float, manner: Manner, odd: bool, brim: int = 0) -> Laid:
@@ -66,15 +76,22 @@ def laid(area: BaseGeometry, skin_of: SkinOf, line: float, manner: Manner, odd: 
     skin_of: what of a part of it is to be filled wholly. line: width of a line, mm. odd: whether the layer's number is.
     brim: loops outside of it.
     """
-    return filled(area, walled(area, line, manner), skin_of, line, manner, odd, brim)
+    walls = walled(area, line, manner)
+    return filled(area, walls, parted(walls.rest, skin_of, line, manner), line, manner, odd, brim)
 
 
 def filled(
-    area: BaseGeometry, walls: Walled, skin_of: SkinOf, line: float, manner: Manner, odd: bool, brim: int = 0
+    area: BaseGeometry,
+    walls: Walled,
+    inside: tuple[BaseGeometry, BaseGeometry],
+    line: float,
+    manner: Manner,
+    odd: bool,
+    brim: int = 0,
 ) -> Laid:
-    """The same for an area whose walls are known."""
+    """The same for an area whose walls are known, and what inside of them is filled wholly and sparsely."""
     found = list(walls.lines)
-    solid, sparse = _parted(walls.rest, skin_of, line, manner)
+    solid, sparse = inside
     angle = -DIAGONAL if odd else DIAGONAL
     found += [Line("skin", points, line) for points in straight(solid, line, angle, line / 4)]
     found += [Line("infill", points, width) for points, width in _infill(sparse, line, manner, angle)]
@@ -88,8 +105,8 @@ def filled(
     return Laid(laid_in_order(packed(found), area), shapely.union_all(list(walls.missing)))
 
 
-def _parted(rest: BaseGeometry, skin_of: SkinOf, line: float, manner: Manner) -> tuple[BaseGeometry, BaseGeometry]:
-    """What is filled wholly, and what sparsely."""
+def parted(rest: BaseGeometry, skin_of: SkinOf, line: float, manner: Manner) -> tuple[BaseGeometry, BaseGeometry]:
+    """What inside of walls is filled wholly, and what sparsely."""
     if manner.infill >= 1 or rest.is_empty:
         return shapely.Polygon(), rest
     solid = skin_of(rest)
@@ -99,8 +116,9 @@ def _parted(rest: BaseGeometry, skin_of: SkinOf, line: float, manner: Manner) ->
         return rest, shapely.Polygon()
     # Narrow rims of skin are grown to what a few lines can fill.
     half = NARROW * line / 2
-    opened = shapely.buffer(solid, -half, quad_segs=2)
-    solid = shapely.intersection(rest, shapely.buffer(opened, half + line, join_style="mitre"))
+    opened = shapely.buffer(shapely.get_parts(only_areas(solid)), -half, quad_segs=2)
+    grown = shapely.union_all(shapely.buffer(opened, half + line, join_style="mitre"))
+    solid = shapely.intersection(rest, grown)
     if manner.infill <= 0:
         return solid, shapely.Polygon()
     return solid, shapely.difference(rest, solid)

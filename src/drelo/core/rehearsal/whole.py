@@ -21,7 +21,7 @@ from drelo.core.rehearsal.changes import Change, changes
 from drelo.core.rehearsal.layers import Slices, sliced
 from drelo.core.rehearsal.lines import KINDS, Floats, Lines
 from drelo.core.rehearsal.material import Use, used
-from drelo.core.rehearsal.paths import Laid, Walled, filled, walled
+from drelo.core.rehearsal.paths import Laid, Walled, filled, parted, walled
 from drelo.core.rehearsal.settings import Manner, Printer, Spool
 from drelo.core.rehearsal.timing import line_times, move_times
 from drelo.core.solid.mesh import Mesh
@@ -136,6 +136,7 @@ class _Worker:
         self._known: dict[bytes, int] = {}
         self._names: dict[int, bytes] = {}
         self._walls: dict[bytes, Walled] = {}
+        self._inside: dict[bytes, tuple[BaseGeometry, BaseGeometry]] = {}
 
     def pattern(self, body: int, layer: int) -> int:
         """The number that the pattern of a body in a layer will have."""
@@ -202,7 +203,13 @@ class _Worker:
         if name not in self._walls:
             self._walls[name] = walled(area, self._printer.line_width, self._manner)
         line = self._printer.line_width
-        found = filled(area, self._walls[name], skin_of, line, self._manner, odd, brim)
+        walls = self._walls[name]
+        # Neighbouring layers are mostly hidden by the same ones.
+        hidden = b"".join([*sorted({name, *map(self._name, others)}), name])
+        inside = self._inside.get(hidden)
+        if inside is None:
+            inside = self._inside[hidden] = parted(walls.rest, skin_of, line, self._manner)
+        found = filled(area, walls, inside, line, self._manner, odd, brim)
         speeds = self._speeds(found.lines, thickness, first)
         lines = found.lines
         laying = line_times(lines, speeds, self._printer.acceleration, self._printer.corner_speed).sum()
