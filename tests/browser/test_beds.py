@@ -28,7 +28,7 @@ def plan(page):
     page.get_by_role("checkbox", name="Pick Bars", exact=True).first.check(force=True)
     expect(page.get_by_text("2 pieces picked")).to_be_visible()
     page.get_by_role("button", name="Put on a bed").click()
-    expect(page.get_by_text("everything has room")).to_be_visible()
+    expect(page.get_by_text("everything fits")).to_be_visible()
     return page
 
 
@@ -42,7 +42,7 @@ def test_pieces_are_packed_moved_pinned_and_taken_as_a_bed(plan):
     field.fill("3")
     field.press("Enter")
     expect(copies(plan)).to_have_count(4)
-    expect(plan.get_by_text("everything has room")).to_be_visible()
+    expect(plan.get_by_text("everything fits")).to_be_visible()
     first = copies(plan).first
     first.focus()
     before = float(plan.get_by_role("textbox", name="From the left").input_value())
@@ -57,12 +57,12 @@ def test_pieces_are_packed_moved_pinned_and_taken_as_a_bed(plan):
     plan.mouse.down()
     plan.mouse.move(other["x"] + 12, other["y"] + other["height"] / 2, steps=4)
     plan.mouse.up()
-    expect(plan.get_by_text("copies have no room")).to_be_visible()
+    expect(plan.get_by_text("copies do not fit")).to_be_visible()
     expect(plan.get_by_role("button", name="Export this bed as 3MF")).to_be_disabled()
     # The one that was moved stays, the others are packed round it.
     place = plan.get_by_role("textbox", name="From the left").input_value()
     plan.get_by_role("button", name="Pack again").click()
-    expect(plan.get_by_text("everything has room")).to_be_visible()
+    expect(plan.get_by_text("everything fits")).to_be_visible()
     expect(plan.get_by_role("textbox", name="From the left")).to_have_value(place)
     expect(plan.get_by_role("heading", name="The print")).to_be_visible()
     with plan.expect_download() as coming:

@@ -46,7 +46,7 @@ def test_a_crop_leaves_what_is_inside_and_can_be_taken_back(page):
     page.reload()
     stop(page, "Gather")
     expect(regions).to_have_count(1)
-    steps.get_by_role("button", name="Forget step 1, cropped").click()
+    steps.get_by_role("button", name="Remove step 1, cropped").click()
     expect(regions).to_have_count(2)
     page.keyboard.press("Control+z")
     expect(regions).to_have_count(1)

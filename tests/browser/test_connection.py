@@ -92,7 +92,7 @@ def test_one_that_is_refused_takes_none_of_the_others_with_it(raised):
     put(raised, "Margin", "4")
     put(raised, "Thickness", "3")
     put(raised, "Margin", "5")
-    told(raised, "last change not kept")
+    told(raised, "last change not saved")
     expect(raised.get_by_text("Too thick for this test.").first).to_be_visible()
     assert piece(raised)["document"]["base"]["margin"] == 5
     assert piece(raised)["document"]["base"]["thickness"] == 2

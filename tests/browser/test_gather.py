@@ -63,7 +63,7 @@ def test_light_is_evened_out_once(page):
     saved(page)
     expect(page.get_by_role("button", name="Even light")).to_be_disabled()
     expect(page.locator("[data-region]")).to_have_count(1)
-    page.get_by_role("button", name="Forget step 1, light evened out").click()
+    page.get_by_role("button", name="Remove step 1, light evened out").click()
     expect(page.get_by_role("button", name="Even light")).to_be_enabled()
 
 

@@ -176,7 +176,7 @@ def test_a_filament_of_ones_own_is_used_and_kept(page: Page) -> None:
     name.fill("Brick red")
     name.press("Enter")
     own.get_by_role("button", name="Put Brick red on the shelf").click()
-    shelf = dialog.get_by_role("region", name="Shelf of filaments")
+    shelf = dialog.get_by_role("region", name="Filament shelf")
     expect(shelf.get_by_role("textbox", name="Name of Brick red")).to_be_visible()
     dialog.get_by_role("button", name="Done").click()
     page.get_by_label("Filament", exact=True).get_by_role("radio", name="Brick red").click()

@@ -43,7 +43,7 @@ def test_a_drawing_that_is_dropped_on_an_empty_bench_is_looked_at_first(page):
     all_pieces(page)
     page.get_by_role("button", name="New empty piece").click()
     page.wait_for_url(re.compile("/bench/"))
-    expect(page.get_by_role("heading", name="Begin with a picture")).to_be_visible()
+    expect(page.get_by_role("heading", name="Start with a picture")).to_be_visible()
     drop(page, "moon.svg", b"<svg", "image/svg+xml")
     expect(page.get_by_role("alert")).to_be_visible()
     drop(page, "moon.svg", SVG, "image/svg+xml")

@@ -30,7 +30,7 @@ def test_a_print_waits_for_the_change_goes_on_and_is_kept(printing):
     page = printing
     expect(page.get_by_text("Waiting for you to change filament")).to_be_visible()
     expect(page.get_by_role("alert").filter(has_text="take out")).to_be_visible()
-    page.get_by_role("button", name="It is changed, go on").click()
+    page.get_by_role("button", name="Filament changed, continue").click()
     prints = page.get_by_role("list", name="Prints").get_by_role("listitem")
     expect(prints.first).to_contain_text("done")
     expect(prints.first).to_contain_text(" g")
@@ -47,6 +47,6 @@ def test_it_is_paused_fails_and_says_so(printing):
     page.reload()
     stop(page, "Prove")
     page.get_by_role("button", name="Resume").click()
-    page.get_by_role("button", name="Let it fail").click()
+    page.get_by_role("button", name="Make it fail").click()
     expect(page.get_by_role("list", name="Prints").get_by_role("listitem").first).to_contain_text("failed at layer")
     expect(page.get_by_role("button", name="Print on the stand-in")).to_be_enabled()

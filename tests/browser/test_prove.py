@@ -62,7 +62,7 @@ def test_playing_runs_to_the_last_layer_and_stops(proved):
 
 
 def test_a_change_of_filament_leads_to_its_layer(proved):
-    changes = proved.get_by_role("list", name="Changes of filament")
+    changes = proved.get_by_role("list", name="Filament changes")
     expect(changes.get_by_role("listitem")).to_have_text(["layer 11, z 2.0 mm: take out Night PLA, load Cream PLA"])
     changes.get_by_role("button").click()
     shown(proved, 11)
@@ -118,7 +118,7 @@ def test_a_height_between_two_layers_is_found_and_rounded(page):
     # The base follows both bars, so that nothing holds one to the other.
     page.get_by_role("button", name="Use one plate: loose part").click()
     saved(page)
-    expect(page.get_by_text("Every part has its lines")).to_be_visible()
+    expect(page.get_by_text("Every part gets printed")).to_be_visible()
     stop(page, "Raise")
     tags = page.get_by_role("slider", name=re.compile("^Height of"))
     expect(tags.first).to_have_attribute("aria-valuenow", re.compile(r"^1\.[24]$"))

@@ -169,7 +169,7 @@ def test_a_batch_of_ten_names_is_made_and_stopped(page):
     stop(page, "Prove")
     names = [f"Plot {n}" for n in ("One", "Two", "Three", "Four", "Five", "Six", "Seven", "Eight", "Nine", "Ten")]
     page.get_by_role("textbox", name="Names, one a line").fill("\n".join(names))
-    make = page.get_by_role("button", name="Make every name")
+    make = page.get_by_role("button", name="Make all of them")
     make.click()
     page.get_by_role("button", name="Stop", exact=True).click()
     expect(page.get_by_text(re.compile("Stopped after"))).to_be_visible()
@@ -205,7 +205,7 @@ def test_a_weak_spot_is_marked_and_mended_with_one_click(page):
     expect(page.get_by_text(re.compile("wide; a line needs"))).to_be_visible()
     spots.get_by_role("button", name=re.compile("^Thicken it")).click()
     saved(page)
-    expect(page.get_by_text("Every part has its lines")).to_be_visible()
+    expect(page.get_by_text("Every part gets printed")).to_be_visible()
     page.keyboard.press("Control+z")
     expect(spots.get_by_text("too thin to print")).to_be_visible()
 

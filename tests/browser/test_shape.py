@@ -259,7 +259,7 @@ def test_a_motif_is_kept_and_placed_in_another_piece(page):
     empty(page)
     page.get_by_role("button", name="Place Fair star").click()
     regions(page, 1)
-    page.get_by_role("button", name="Forget Fair star").click()
+    page.get_by_role("button", name="Remove Fair star").click()
     expect(page.get_by_role("button", name="Place Fair star")).to_have_count(0)
 
 
@@ -283,7 +283,7 @@ def test_all_lines_that_were_read_are_taken_at_once(page):
     for box in words.get_by_role("combobox").all():
         expect(box).to_have_value("font:slab")
     words.get_by_role("textbox", name="Text for Heron Fair").fill("Heron Feast")
-    page.get_by_role("button", name="Take both lines").click()
+    page.get_by_role("button", name="Use both lines").click()
     expect(words).to_have_count(0)
     saved(page)
     contents = page.get_by_role("complementary", name="Contents")
@@ -307,7 +307,7 @@ def test_words_in_a_picture_are_read_corrected_and_taken_as_lettering(page):
     field = words.get_by_role("textbox")
     expect(field).to_have_value("Heron Fair")
     field.fill("Heron Feast")
-    words.get_by_role("button", name="Take Heron Fair").click()
+    words.get_by_role("button", name="Use Heron Fair").click()
     expect(words).to_have_count(0)
     saved(page)
     contents = page.get_by_role("complementary", name="Contents")

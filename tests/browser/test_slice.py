@@ -223,7 +223,7 @@ def test_pieces_are_renamed_duplicated_deleted_and_brought_back(page, ring_png):
 def test_an_empty_piece_says_how_to_begin(page):
     page.goto("/")
     page.get_by_role("button", name="New empty piece").click()
-    expect(page.get_by_role("heading", name="Begin with a picture")).to_be_visible()
+    expect(page.get_by_role("heading", name="Start with a picture")).to_be_visible()
     expect(page.get_by_text("The solid appears here")).to_be_visible()
     stop(page, "Raise")
     expect(page.get_by_text("Nothing to do here yet")).to_be_visible()

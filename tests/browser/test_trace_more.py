@@ -95,7 +95,7 @@ def test_two_areas_are_traced_each_in_its_own_way(page):
     page.get_by_role("list", name="Areas").get_by_role("button", name="Area 1 ink").click()
     expect(page.get_by_role("textbox", name="Level", exact=True)).to_be_visible()
     for name in ("Area 1", "Area 2"):
-        page.get_by_role("button", name=f"Forget {name}").click()
+        page.get_by_role("button", name=f"Remove {name}").click()
         saved(page)
     regions(page, 3)
 
@@ -107,7 +107,7 @@ def test_attempts_are_kept_compared_and_chosen(page):
     page.get_by_role("button", name="Keep the trace as an attempt").click()
     first = "Ink, level auto, calm 50"
     expect(page.get_by_role("img", name=f"{first}, small picture")).to_be_visible()
-    expect(page.get_by_text("stands now")).to_be_visible()
+    expect(page.get_by_text("current")).to_be_visible()
     part(page, "Settings")
     fill(page, "Specks", "30")
     regions(page, 2)
@@ -128,14 +128,14 @@ def test_attempts_are_kept_compared_and_chosen(page):
     expect(shown).to_have_count(2)
     expect(shown.nth(0).get_by_role("definition").nth(0)).to_have_text("3")
     expect(shown.nth(1).get_by_role("definition").nth(0)).to_have_text("2")
-    expect(shown.nth(1)).to_contain_text("stands now")
+    expect(shown.nth(1)).to_contain_text("current")
     shown.nth(0).get_by_role("button", name=f"Choose {first}").click()
     expect(page.get_by_role("dialog")).to_have_count(0)
     regions(page, 3)
     page.reload()
     regions(page, 3)
     part(page, "Look over")
-    page.get_by_role("button", name=f"Forget {first}").click()
+    page.get_by_role("button", name=f"Remove {first}").click()
     expect(page.get_by_role("img", name=f"{first}, small picture")).to_have_count(0)
 
 
@@ -265,7 +265,7 @@ def test_a_colour_is_picked_from_the_picture(page):
     swatches.nth(1).get_by_role("button").click()
     page.get_by_role("button", name="Drop", exact=True).click()
     expect(swatches).to_have_count(3)
-    page.get_by_role("button", name="One more, from the picture").click()
+    page.get_by_role("button", name="Add one from the picture").click()
     at = place(page, 90, 120)
     page.mouse.click(*at)
     expect(swatches).to_have_count(4)
@@ -280,8 +280,8 @@ def test_the_cabinet_is_searched_and_taken_as_outlines_or_to_trace(page):
     search.fill("no such thing")
     expect(page.get_by_text("Nothing is found under")).to_be_visible()
     search.fill("dragon head")
-    page.get_by_label("How it is taken").get_by_role("radio", name="as exact outlines").click()
-    page.get_by_role("button", name="Take Dragon head", exact=True).click()
+    page.get_by_label("Use it as").get_by_role("radio", name="as exact outlines").click()
+    page.get_by_role("button", name="Use Dragon head", exact=True).click()
     # Exact outlines are in Shape at once, picked; the piece is called by them.
     expect(page.get_by_role("navigation", name="Stops").get_by_role("button", name="Shape")).to_have_attribute(
         "aria-current", "step"
@@ -291,8 +291,8 @@ def test_the_cabinet_is_searched_and_taken_as_outlines_or_to_trace(page):
     stop(page, "Gather")
     page.get_by_role("button", name="Search the cabinet").click()
     search.fill("hen")
-    page.get_by_label("How it is taken").get_by_role("radio", name="as a picture to trace").click()
-    page.get_by_role("button", name="Take Hen", exact=True).click()
+    page.get_by_label("Use it as").get_by_role("radio", name="as a picture to trace").click()
+    page.get_by_role("button", name="Use Hen", exact=True).click()
     expect(page.get_by_role("navigation", name="Stops").get_by_role("button", name="Trace")).to_have_attribute(
         "aria-current", "step"
     )

@@ -146,7 +146,7 @@ def test_a_block_with_a_leaf_cut_in(maker: Hand, page: Page) -> None:
     maker.stop("Shape")
     maker.press("Search the cabinet")
     page.get_by_role("searchbox", name="Search the cabinet").fill("leaf")
-    maker.on(page.get_by_role("button", name="Take Leaf", exact=True).last)
+    maker.on(page.get_by_role("button", name="Use Leaf", exact=True).last)
     maker.rests()
     maker.part("Place")
     maker.press("Fit into the base")
@@ -171,7 +171,7 @@ def test_one_word_out_of_a_busy_picture_kept_as_a_motif(maker: Hand, page: Page)
     maker.count += 1
     maker.press("Keep the pick")
     expect(page.get_by_role("button", name="Place Beans", exact=True)).to_be_visible()
-    page.get_by_role("button", name="Forget Beans").click()
+    page.get_by_role("button", name="Remove Beans").click()
 
 
 def test_a_coaster(maker: Hand, page: Page) -> None:

@@ -38,7 +38,7 @@ export function BedFigures({ plan, version, bed, beds, wrong }: Props) {
   const kinds = [...new Map(report?.troubles.map((one) => [one.kind, one])).values()];
   return (
     <Section name={beds > 1 ? `Bed ${bed + 1}` : "The print"}>
-      {wrong > 0 && <p className="text-soft">Give every copy room, then the print is rehearsed.</p>}
+      {wrong > 0 && <p className="text-soft">Make room for every copy first.</p>}
       {wrong === 0 && rehearsal.isPending && (
         <p role="status" className="text-soft">
           Rehearsing the print …
@@ -88,7 +88,7 @@ export function BedFigures({ plan, version, bed, beds, wrong }: Props) {
           ))}
           {report.changes.length > 0 && (
             <>
-              <h3 className="mt-3 mb-1 text-[14px]">Changes of filament</h3>
+              <h3 className="mt-3 mb-1 text-[14px]">Filament changes</h3>
               <ol className="text-[13px]">
                 {report.changes.slice(0, MOST).map((change, i) => (
                   <li key={i} className="py-0.5">

@@ -70,11 +70,11 @@ export default function BedPage() {
                 <span className="text-soft">One bed is enough.</span>
               )}
               <span role="status" className="text-soft ml-auto text-[12.5px]">
-                {isBusy ? "laying …" : wrong ? "" : "everything has room"}
+                {isBusy ? "packing …" : wrong ? "" : "everything fits"}
               </span>
               {wrong > 0 && !isBusy && (
                 <span className="text-error text-[12.5px]">
-                  {wrong === 1 ? "1 copy has no room" : `${wrong} copies have no room`}
+                  {wrong === 1 ? "1 copy does not fit" : `${wrong} copies do not fit`}
                 </span>
               )}
             </div>

@@ -38,7 +38,7 @@ export default function BedsPage() {
         )}
         {list?.length === 0 && (
           <section className="mt-[14vh] text-center">
-            <h2 className="mb-2 text-2xl">Nothing is laid on a bed yet</h2>
+            <h2 className="mb-2 text-2xl">Nothing on a bed yet</h2>
             <p className="text-soft mb-5 text-base">
               Pick some of your pieces and choose “Put on a bed”. They are packed on as few beds as possible.
             </p>

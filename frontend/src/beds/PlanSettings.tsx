@@ -87,7 +87,7 @@ export function PlanSettings({ laid, plan, printers, notation, change }: Props) 
                     {title}
                   </Link>
                   <SignButton
-                    label={`Take ${title} off the beds`}
+                    label={`Remove ${title} from the beds`}
                     className="size-7!"
                     disabled={plan.things.length === 1}
                     onClick={() =>

@@ -49,7 +49,7 @@ export function usePlan(id: string) {
         );
         queries.setQueryData(keyOf(id), after);
       } catch (error) {
-        refuse(error instanceof Error ? error.message : "The change was not kept.");
+        refuse(error instanceof Error ? error.message : "The change was not saved.");
         waiting.current = [];
         await queries.invalidateQueries({ queryKey: keyOf(id) });
       }

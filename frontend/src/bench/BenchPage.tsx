@@ -70,7 +70,7 @@ export default function BenchPage() {
   if (!piece || piece.id !== pieceId)
     return (
       <p role="status" className="text-soft grid h-full place-items-center">
-        Laying out the piece …
+        Opening the piece …
       </p>
     );
   return (

@@ -400,7 +400,7 @@ function RegionRow({ region, colour, mm }: { region: Region; colour: string; mm:
       </button>
       {region.left_out && (
         <SignButton
-          label={`Take ${region.name} back`}
+          label={`Bring ${region.name} back`}
           className="absolute top-1.5 right-1"
           onClick={() => commit(regionsEdit([region], { left_out: false }))}
         >

@@ -15,24 +15,24 @@ const KINDS: readonly { group: string; kinds: readonly { value: Kind; name: stri
     kinds: [
       { value: "3mf", name: "3MF", about: "With colours, names and units; one part a filament." },
       { value: "stl", name: "STL", about: "One surface without colours; every slicer reads it." },
-      { value: "stl-each", name: "STLs", about: "One STL a filament, in a ZIP. Load them together." },
+      { value: "stl-each", name: "STLs", about: "One STL per filament, in a ZIP. Load them together." },
     ],
   },
   {
-    group: "The outlines, flat",
+    group: "The outlines",
     kinds: [
       { value: "svg", name: "SVG", about: "For drawing programs and laser cutters; curves stay curves." },
       { value: "dxf", name: "DXF", about: "For CAD and cutting machines; layers by name and colour." },
-      { value: "png", name: "PNG", about: "A picture on a clear ground." },
+      { value: "png", name: "PNG", about: "A picture with a transparent background." },
     ],
   },
   {
-    group: "The piece itself",
+    group: "The piece",
     kinds: [
       {
         value: "recipe",
         name: "Recipe",
-        about: "All of it as a ZIP: builds again here or on the command line.",
+        about: "Everything as a ZIP, to build again here or on the command line.",
       },
     ],
   },

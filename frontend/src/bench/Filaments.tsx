@@ -144,7 +144,7 @@ function FilamentTable({ close }: { close: () => void }) {
           </Button>
         </div>
       </section>
-      <section aria-label="Shelf of filaments">
+      <section aria-label="Filament shelf">
         <h3 className="mb-1 text-[15px]">On the shelf</h3>
         <p className="text-soft mb-2 text-[12.5px]">Your spools; new pieces start with the first {MOST}.</p>
         <ul className="space-y-1.5">
@@ -159,7 +159,7 @@ function FilamentTable({ close }: { close: () => void }) {
                 <ArrowLeft size={14} />
               </SignButton>
               <SignButton
-                label={`Take ${filament.name} off the shelf`}
+                label={`Remove ${filament.name} from the shelf`}
                 className="size-7!"
                 onClick={() => drop.mutate(filament.id)}
               >

@@ -8,7 +8,7 @@ export function FillMiddle({ name }: { name: "flat" | "solid" }) {
   const both = useArrangement() === "both";
   if (!both) return null;
   return (
-    <SignButton label={`Show the ${name} view large`} onClick={() => arrange(name)}>
+    <SignButton label={`Enlarge the ${name} view`} onClick={() => arrange(name)}>
       <Expand size={14} />
     </SignButton>
   );

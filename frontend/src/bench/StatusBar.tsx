@@ -42,7 +42,7 @@ export function StatusBar() {
   return (
     <footer className="border-rule text-soft col-span-3 flex items-center gap-6 overflow-hidden border-t px-4 text-[12.5px] whitespace-nowrap">
       <span className="w-[132px]">
-        {pointer ? `x ${mm(pointer.x)}  y ${mm(pointer.y)} ${unit}` : "pointer outside"}
+        {pointer ? `x ${mm(pointer.x)}  y ${mm(pointer.y)} ${unit}` : "pointer off the sheet"}
       </span>
       <span>
         {whole
@@ -57,7 +57,7 @@ export function StatusBar() {
         {tool
           ? // What the tool does is said over the view.
             null
-          : (hint ?? (begun || stop === "Shape" ? next : "Drop a picture anywhere to begin."))}
+          : (hint ?? (begun || stop === "Shape" ? next : "Drop a picture anywhere to start."))}
       </span>
       <span className="grow" />
       {stop === "Trace" && flat && flat.regions.length > 0 && (

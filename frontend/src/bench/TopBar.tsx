@@ -96,7 +96,7 @@ const SAVED_WORDS = {
   saved: "saved",
   saving: "saving …",
   waiting: "waiting for Drelo",
-  refused: "last change not kept",
+  refused: "last change not saved",
 } as const;
 
 function SavedMark() {

@@ -34,7 +34,7 @@ export function Tuning() {
         <Panel />
       ) : (
         <p className="text-soft">
-          Nothing to do here yet. Take a picture in Gather, or draw something in Shape.
+          Nothing to do here yet. Add a picture in Gather, or draw something in Shape.
         </p>
       )}
       {problem && (

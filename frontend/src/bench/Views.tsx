@@ -101,8 +101,8 @@ function Pane({ name, inset, children }: { name: "flat" | "solid"; inset: boolea
         <>
           <button
             type="button"
-            aria-label={`Show the ${name} view large`}
-            title={`Show the ${name} view large (V)`}
+            aria-label={`Enlarge the ${name} view`}
+            title={`Enlarge the ${name} view (V)`}
             onClick={swapViews}
             className="group absolute inset-0 cursor-pointer focus-visible:-outline-offset-2"
           >

@@ -36,7 +36,7 @@ export type Step = {
 
 export type News = {
   made: (bench: Bench, before: Bench, edit: Edit | null, step: Step) => void;
-  /** Another window was quicker; merged: the step is tried again on what stands now. */
+  /** Another window was quicker; merged: the step is tried again on what current. */
   overtaken: (bench: Bench, merged: boolean, error: Refused) => void;
   refused: (error: unknown, step: Step) => void;
   changed: (queue: Queue) => void;

@@ -9,7 +9,7 @@ import { STOPS, useBench } from "./store";
 export const SHORTCUTS: readonly { keys: string; does: string }[] = [
   { keys: "Ctrl Z", does: "undo" },
   { keys: "Ctrl Shift Z", does: "redo" },
-  { keys: "Ctrl V", does: "take the picture on the clipboard" },
+  { keys: "Ctrl V", does: "paste the picture on the clipboard" },
   { keys: "Alt 1 … 5", does: "go to a stop: Gather, Trace, Shape, Raise, Prove" },
   { keys: "Tab", does: "next control" },
   { keys: "↑ ↓", does: "step a number; with Shift tenfold" },
@@ -22,10 +22,10 @@ export const SHORTCUTS: readonly { keys: string; does: string }[] = [
   { keys: "← ↑ → ↓", does: "nudge what is picked by the set step; with Shift tenfold (Shape)" },
   { keys: "Ctrl A", does: "pick everything (Shape)" },
   { keys: "Ctrl D", does: "duplicate in place (Shape)" },
-  { keys: "Ctrl G, Ctrl Shift G", does: "group, take a group apart (Shape)" },
+  { keys: "Ctrl G, Ctrl Shift G", does: "group, ungroup (Shape)" },
   { keys: "Shift, Alt while dragging", does: "add to what is picked; only what lies wholly inside (Shape)" },
-  { keys: "Enter, Backspace", does: "close the pen's line, take its last click back" },
-  { keys: "Esc", does: "pick nothing, put a tool down" },
+  { keys: "Enter, Backspace", does: "close the pen's line, undo its last click" },
+  { keys: "Esc", does: "clear the pick, put a tool down" },
   { keys: "?", does: "this list" },
 ];
 

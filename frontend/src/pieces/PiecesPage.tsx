@@ -141,14 +141,14 @@ export function PiecesPage() {
           New empty piece
         </Button>
         <Button kind="act" onClick={() => chooser.current?.click()} disabled={begin.isPending}>
-          <ImagePlus size={16} aria-hidden /> Begin with a file
+          <ImagePlus size={16} aria-hidden /> Start with a file
         </Button>
         <input
           ref={chooser}
           type="file"
           accept={`image/*,${DRAWINGS},${RECIPES}`}
           multiple
-          aria-label="Picture, drawing or recipe to begin with"
+          aria-label="Picture, drawing or recipe to start with"
           className="hidden"
           onChange={(event) => {
             const files = [...(event.target.files ?? [])];
@@ -184,7 +184,7 @@ export function PiecesPage() {
         )}
         {list.length > 0 && (
           <p className="text-soft mb-4">
-            Drop a picture, an SVG or DXF drawing or a recipe anywhere to begin a new piece, or paste a
+            Drop a picture, an SVG or DXF drawing or a recipe anywhere to start a new piece, or paste a
             picture.
           </p>
         )}
@@ -221,7 +221,7 @@ export function PiecesPage() {
           </SignButton>
         </section>
       )}
-      {over && <DropVeil text="Drop it to begin a piece" />}
+      {over && <DropVeil text="Drop it to start a piece" />}
       {begin.isPending && (
         <p
           role="status"

@@ -20,15 +20,15 @@ const HOT_END: readonly Field<Numbers>[] = [
   ["Nozzle", "nozzle", "mm", 0.1, 2, 0.1],
   ["Thinnest layer", "thinnest_layer", "mm", 0.02, 2, 0.02],
   ["Thickest layer", "thickest_layer", "mm", 0.02, 2, 0.02],
-  ["Greatest flow", "flow", "mm³/s", 0.1, 200, 1],
+  ["Maximum flow", "flow", "mm³/s", 0.1, 200, 1],
   ["Retraction", "retraction", "mm", 0, 20, 0.1],
-  ["Time of a retraction", "retraction_time", "s", 0, 5, 0.01],
+  ["Retraction time", "retraction_time", "s", 0, 5, 0.01],
 ];
 const MOTION: readonly Field<Numbers>[] = [
   ["Acceleration", "acceleration", "mm/s²", 10, 100_000, 100],
-  ["Speed round a right angle", "corner_speed", "mm/s", 0.1, 500, 1],
-  ["Least time of a layer", "least_layer_time", "s", 0, 120, 1],
-  ["Warming up", "warm_up", "s", 0, 3600, 10],
+  ["Corner speed (90°)", "corner_speed", "mm/s", 0.1, 500, 1],
+  ["Minimum layer time", "least_layer_time", "s", 0, 120, 1],
+  ["Warm-up time", "warm_up", "s", 0, 3600, 10],
 ];
 const SPEEDS: readonly Field<keyof Printer["speeds"]>[] = [
   ["Outer walls", "outer_wall", "mm/s", 1, 1000, 10],
@@ -44,7 +44,7 @@ const BEDS = [
 ] as const;
 const CHANGES = [
   { value: "by hand", name: "by hand" },
-  { value: "changer", name: "by a changer" },
+  { value: "changer", name: "by an automatic changer" },
 ] as const;
 const BY_HAND: Printer["change"] = { how: "by hand", minutes: 3 };
 const CHANGER: Printer["change"] = { how: "changer", slots: 4, seconds: 60, purged: 140 };
@@ -166,7 +166,7 @@ function Numbers({
           className="font-head hover:border-hair focus:border-act focus:bg-sheet -ml-2 grow rounded-md border border-transparent px-2 py-1 text-2xl outline-none"
         />
         <SignButton
-          label={remove ? `Remove ${printer.name}` : "The only printer stays"}
+          label={remove ? `Remove ${printer.name}` : "You need at least one printer"}
           disabled={!remove}
           onClick={() => remove?.()}
         >
@@ -195,7 +195,7 @@ function Numbers({
             />
             {change.how === "by hand" ? (
               <NumberField
-                label="Time of a change"
+                label="Time per change"
                 value={change.minutes}
                 notation={in_("min")}
                 min={0}
@@ -207,8 +207,8 @@ function Numbers({
               (
                 [
                   ["Slots", "slots", "", 1, 16, 1],
-                  ["Time of a change", "seconds", "s", 0, 3600, 5],
-                  ["Purged at a change", "purged", "mm³", 0, 5000, 10],
+                  ["Time per change", "seconds", "s", 0, 3600, 5],
+                  ["Purged per change", "purged", "mm³", 0, 5000, 10],
                 ] as const
               ).map(([label, field, unit, min, max, step]) => (
                 <NumberField
@@ -243,7 +243,7 @@ function Numbers({
           <Group name="Nozzle">
             {HOT_END.map(number)}
             <NumberField
-              label="Width of a line"
+              label="Line width"
               value={printer.line ?? Math.round(110 * printer.nozzle) / 100}
               notation={in_("mm")}
               min={0.1}

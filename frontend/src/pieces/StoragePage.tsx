@@ -55,7 +55,7 @@ export default function StoragePage() {
         )}
         {storage.isPending && (
           <p role="status" className="text-soft">
-            Weighing what is kept …
+            Adding it up …
           </p>
         )}
         {found && (
@@ -67,21 +67,21 @@ export default function StoragePage() {
                 colour="bg-act"
                 count={plural(found.pieces.count, "piece")}
                 bytes={found.pieces.bytes}
-                hint="Every step of every piece, so that you can undo it weeks later."
+                hint="Every step of every piece, so you can undo it weeks later."
               />
               <Row
                 name="Pictures and fonts"
                 colour="bg-ink"
                 count={plural(found.assets.count, "file")}
                 bytes={found.assets.bytes}
-                hint="What you brought in. A file that no piece uses any more goes by itself after a day."
+                hint="What you brought in. A file that no piece uses any more is removed after a day."
               />
               <Row
                 name="Files that can be made again"
                 colour="bg-remark"
                 count={plural(found.derived.count, "file")}
                 bytes={found.derived.bytes}
-                hint="Exports, thumbnails and previews, kept up to 512 MB so that they need not be made twice."
+                hint="Exports, thumbnails and previews, kept up to 512 MB so they need not be made twice."
               >
                 <Button
                   disabled={!found.derived.count || empty.isPending}
@@ -95,7 +95,7 @@ export default function StoragePage() {
                 colour="bg-error"
                 count={plural(found.trash.count, "piece")}
                 bytes={found.trash.bytes}
-                hint="Deleted pieces stay for 30 days, then they go for good."
+                hint="Deleted pieces stay for 30 days, then they are gone for good."
               >
                 <Modal
                   title="Empty the trash?"
@@ -106,8 +106,8 @@ export default function StoragePage() {
                 >
                   <p className="mb-4">
                     {found.trash.count === 1
-                      ? "The deleted piece goes for good. This cannot be undone."
-                      : `All ${found.trash.count} deleted pieces go for good. This cannot be undone.`}
+                      ? "The deleted piece will be gone for good. This cannot be undone."
+                      : `All ${found.trash.count} deleted pieces will be gone for good. This cannot be undone.`}
                   </p>
                   <Button
                     kind="act"

@@ -80,7 +80,7 @@ export function PrinterPanel() {
         <div className="mt-3 flex flex-wrap gap-2">
           {status.phase === "waiting for a change" && (
             <Button kind="act" onClick={() => send({ job, do: "confirm" })}>
-              It is changed, go on
+              Filament changed, continue
             </Button>
           )}
           {status.phase === "out of filament" && (
@@ -95,7 +95,7 @@ export function PrinterPanel() {
                 onCommit={setGrams}
               />
               <Button kind="act" onClick={() => send({ job, do: "refill", grams })}>
-                It is loaded, go on
+                Spool loaded, continue
               </Button>
             </div>
           )}
@@ -116,7 +116,7 @@ export function PrinterPanel() {
           )}
           {open && (
             <Button onClick={() => send({ job, do: "fault" })} title="See what happens when a print fails">
-              <Zap size={15} aria-hidden /> Let it fail
+              <Zap size={15} aria-hidden /> Make it fail
             </Button>
           )}
         </div>
@@ -128,7 +128,7 @@ export function PrinterPanel() {
       )}
       <div className="mt-3">
         <Choice
-          label="Pace of the stand-in"
+          label="Speed of the stand-in"
           value={String(status.speed)}
           options={PACES}
           onChange={(times) => pace.mutate(Number(times) as Status["speed"])}

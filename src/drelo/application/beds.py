@@ -82,7 +82,7 @@ def _outlines(known: tuple[Known, ...]) -> Mapping[int, bytes]:
 def _bytes(bench: Bench, file: str) -> bytes:
     found = bench.derived.get(file)
     if found is None:
-        raise Refusal("The file of a piece went while it was read. Try again.")
+        raise Refusal("A piece's file was cleared away while it was being read. Try again.")
     return found[0]
 
 

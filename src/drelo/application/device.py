@@ -60,7 +60,7 @@ class Device:
         except urllib.error.HTTPError as error:
             raise Refusal(_detail(error)) from None
         except (OSError, ValidationError):
-            raise DeviceAway("The printer does not answer. It is started again; try in a moment.") from None
+            raise DeviceAway("The printer is not answering. It is being restarted; try again in a moment.") from None
 
 
 def _detail(error: urllib.error.HTTPError) -> str:

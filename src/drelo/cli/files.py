@@ -19,7 +19,7 @@ def read(path: Path, what: str, limit: int) -> bytes:
     """All bytes of a file. Raises Refusal when it cannot be read or has more than `limit` bytes."""
     try:
         if path.stat().st_size > limit:
-            raise Refusal(f"{what} {path} has more than {limit // 2**20} MB, too large to be read.")
+            raise Refusal(f"{what} {path} is larger than {limit // 2**20} MB, too large to be read.")
         return path.read_bytes()
     except OSError as error:
         raise Refusal(f"{what} {path} cannot be read: {error.strerror or error}.") from None

@@ -116,7 +116,7 @@ def resumed(state: State) -> State:
 def confirmed(state: State) -> State:
     """The filament was changed by hand. Raises NotNow."""
     if state.phase != "waiting for a change":
-        raise NotNow("It waits for no change of filament.")
+        raise NotNow("It is not waiting for a filament change.")
     return _at_step(state, state.step + 1)
 
 
@@ -145,7 +145,7 @@ def stopped(state: State) -> State:
 def failed(state: State, why: str) -> State:
     """Something broke. Raises NotNow."""
     if state.phase not in (*BUSY, *HELD):
-        raise NotNow("There is no job that could fail.")
+        raise NotNow("There is no job to fail.")
     return state.with_(phase="failed", words=why)
 
 

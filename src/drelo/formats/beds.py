@@ -59,7 +59,7 @@ def lay_out(
             if nested([outline], whole, 0.0) is None:
                 wide, deep = outline.bounds[2], outline.bounds[3]
                 raise Refusal(f"{name} is {wide:.1f} × {deep:.1f} mm and does not fit the bed.", "bed")
-        raise Refusal("There are too many pieces to be laid on beds. Take fewer at a time.", "bed")
+        raise Refusal("There are too many pieces to be laid on beds. Lay fewer at a time.", "bed")
     beds: list[list[tuple[int, Place]]] = [[] for _ in range(max((p.bed for p in found), default=-1) + 1)]
     for number, place in enumerate(found):
         beds[place.bed].append((number, place))

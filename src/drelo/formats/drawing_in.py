@@ -111,7 +111,7 @@ def _placed(things: Sequence[Brought], unit: str, remarks: Sequence[str], stroke
         raise Refusal("The drawing holds no outline that encloses anything.", "drawing")
     if len(things) > MAX_OUTLINES:
         raise Refusal(
-            f"The drawing has {len(things)} outlines; at most {MAX_OUTLINES} are taken. Simplify it.", "drawing"
+            f"The drawing has {len(things)} outlines; at most {MAX_OUTLINES} can be read. Simplify it.", "drawing"
         )
     boxes = np.array([c.bounds for t in things for c in t.contours])
     low, high = boxes[:, :2].min(axis=0), boxes[:, 2:].max(axis=0)

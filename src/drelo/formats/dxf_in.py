@@ -77,7 +77,7 @@ def read_dxf(data: bytes, unit: str | None = None, join: float = JOIN, to_zero: 
     Raises Refusal when it is no DXF or holds nothing to take.
     """
     if len(data) > MAX_BYTES:
-        raise Refusal(f"The DXF has more than {MAX_BYTES // 2**20} MB. Simplify it.", "art.file")
+        raise Refusal(f"The DXF is larger than {MAX_BYTES // 2**20} MB. Simplify it.", "art.file")
     if unit is not None and unit not in MM:
         raise Refusal(f"A unit is one of {', '.join(MM)}.", "unit")
     try:

@@ -207,7 +207,7 @@ class Recipe(Strict):
 def read_recipe(data: bytes) -> Recipe:
     """A recipe from JSON. Raises Refusal with the path of the wrong field."""
     if len(data) > MAX_BYTES:
-        raise Refusal(f"The recipe has more than {MAX_BYTES // 2**20} MB.")
+        raise Refusal(f"The recipe is larger than {MAX_BYTES // 2**20} MB.")
     try:
         value = json.loads(data)
     except (ValueError, RecursionError) as error:

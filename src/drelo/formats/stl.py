@@ -28,7 +28,7 @@ def write_stl(mesh: Mesh) -> bytes:
 def read_stl(data: bytes) -> Mesh:
     """A mesh with equal vertices welded. Raises Refusal when the bytes are no STL or are cut off."""
     if len(data) > MAX_BYTES:
-        raise Refusal(f"The STL has more than {MAX_BYTES // 2**20} MB, too large to be read.")
+        raise Refusal(f"The STL is larger than {MAX_BYTES // 2**20} MB, too large to be read.")
     if len(data) >= 84:
         count = int(np.frombuffer(data, "<u4", 1, 80)[0])
         if len(data) == 84 + 50 * count:
@@ -47,7 +47,7 @@ def _ascii(data: bytes) -> NDArray[np.float32]:
     try:
         numbers = np.array([[float(v) for v in match] for match in _VERTEX.findall(data)], np.float32)
     except ValueError:
-        raise Refusal("The STL's text holds a coordinate that is no number. Export it again.") from None
+        raise Refusal("The STL's text holds a coordinate that is not a number. Export it again.") from None
     if not len(numbers) or len(numbers) % 3 or b"endsolid" not in data[-400:]:
         raise Refusal("The STL's text is cut off in the middle of a triangle. Export it again.")
     return numbers.reshape(-1, 3, 3)

@@ -81,7 +81,7 @@ class _Looker:
 def check_svg(data: bytes) -> None:
     """Raises Refusal when the bytes are no SVG, are not well formed, or would cost too much to draw."""
     if len(data) > MAX_BYTES:
-        raise Refusal(f"The SVG has more than {MAX_BYTES // 2**20} MB. Simplify it.", FIELD)
+        raise Refusal(f"The SVG is larger than {MAX_BYTES // 2**20} MB. Simplify it.", FIELD)
     looker = _Looker()
     parser = expat.ParserCreate(namespace_separator=" ")
     parser.buffer_text = True

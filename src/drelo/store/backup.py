@@ -124,7 +124,7 @@ def _opened(path: Path) -> Iterator[zipfile.ZipFile]:
     except OSError as error:
         raise Refusal(f"The backup {path} cannot be read: {error.strerror or error}.") from None
     except (zipfile.BadZipFile, KeyError, zlib.error, EOFError):
-        raise Refusal(f"{path} is no backup of Drelo, or it is damaged.") from None
+        raise Refusal(f"{path} is not a Drelo backup, or it is damaged.") from None
 
 
 def _manifest(archive: zipfile.ZipFile) -> Backup:

@@ -74,7 +74,7 @@ def put(path: PlanPath, body: PutPlan) -> Response:
     if len(set(names)) < len(names):
         raise Refusal("A piece is in the list twice. Give it more copies instead.", "plan.things")
     if any(place.thing >= len(names) for place in body.plan.places):
-        raise Refusal("A place is of no piece of the list.", "plan.places")
+        raise Refusal("A place belongs to no piece in the list.", "plan.places")
     plan = kept(body.plan.things, body.plan)
     if body.lay != "nothing":
         plan = beds.packed(bench(), path.plan, plan, "all" if body.lay == "new" else "locked")
@@ -113,7 +113,7 @@ def rehearse(path: BedPath) -> Response:
 
 
 def _moved(now: KeptPlan) -> Response:
-    said = f"The plan was changed elsewhere; version {now.version} stands. Your last change was not kept."
+    said = f"The plan was changed elsewhere; version {now.version} stands. Your last change was not saved."
     return problem(409, said, kind="/problems/plan-moved")
 
 
@@ -123,7 +123,7 @@ def _named(body: NewPlan) -> str:
     try:
         title = bench().pieces.title(first)
     except NotFound:
-        raise Refusal("A piece of the list was deleted.", "things") from None
+        raise Refusal("A piece in the list was deleted.", "things") from None
     more = len(body.things) - 1
     return f"{title[:LONGEST_NAME]} and {more} more" if more else title[:LONGEST_NAME]
 

@@ -71,7 +71,7 @@ def take_motif(path: PiecePath, body: TakeMotif) -> Response:
     drawn = cabinet.drawing(found)
     if body.how == "outlines":
         if drawn is None:
-            raise Refusal("This motif is a picture. Take it as a picture, and trace it.", "how")
+            raise Refusal("This motif is a picture. Use it as a picture, and trace it.", "how")
         seed = f"c{secrets.token_hex(6)}"
         return changed(
             path.piece_id,

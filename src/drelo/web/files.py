@@ -66,5 +66,5 @@ def file(path: FilePath, query: FileQuery) -> Response:
     """A file that was built."""
     found = bench().derived.get(path.key)
     if found is None:
-        return gone("The file is no longer kept. Export it once more.")
+        return gone("The file is no longer kept. Export it again.")
     return attached(unchanging(*found), query.name)

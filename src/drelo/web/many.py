@@ -126,7 +126,7 @@ def packed(path: FilePath, query: FileQuery) -> Response:
     """A ZIP of files that were made, written as it is sent."""
     found = bench().derived.get(path.key)
     if found is None or found[1] != LIST:
-        return gone("The files are no longer kept. Make the names once more.")
+        return gone("The files are no longer kept. Make them again.")
     derived = bench().derived
 
     def files() -> Iterator[tuple[str, bytes]]:
@@ -149,4 +149,4 @@ def _bytes(made: LaidName) -> bytes:
 
 
 def _no_longer(name: str) -> Refusal:
-    return Refusal(f"{name} is no longer kept. Make the names once more.", "made")
+    return Refusal(f"{name} is no longer kept. Make them again.", "made")

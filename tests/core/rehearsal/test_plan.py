@@ -62,7 +62,7 @@ def test_what_lies_wrong_is_told():
 
 
 def test_what_fits_on_no_bed_is_named():
-    with pytest.raises(Refusal, match="Number 2 of the list is 200 × 10 mm") as refused:
+    with pytest.raises(Refusal, match="Number 2 in the list is 200 × 10 mm") as refused:
         packed(PLAN, {0: OUTLINES[0], 1: shapely.box(0, 0, 200, 10)}, PRINTER, "locked")
     assert refused.value.field == "things.1"
     many = PLAN.model_copy(update={"things": tuple(Thing(piece=str(n), copies=200) for n in range(6))})

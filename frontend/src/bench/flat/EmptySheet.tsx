@@ -9,10 +9,10 @@ export function EmptySheet() {
   return (
     <div className="absolute inset-0 grid place-items-center pt-6 pl-6 text-center">
       <div className="max-w-xs">
-        <h2 className="mb-1.5 text-2xl">Begin with a picture</h2>
+        <h2 className="mb-1.5 text-2xl">Start with a picture</h2>
         <p className="text-soft mb-4">
-          Drop a silhouette, a logo or a photo of a drawing here, paste a screen grab, or take something from
-          the cabinet at the right. Few solid colours trace best. An SVG or DXF comes in as it is drawn.
+          Drop a silhouette, a logo or a photo of a drawing here, paste a screen grab, or pick something from
+          the cabinet on the right. Few solid colours trace best. An SVG or DXF comes in as it is drawn.
         </p>
         <button
           type="button"

@@ -176,7 +176,7 @@ export function LayerStrip() {
   );
 }
 
-/** Changes of filament, those of one layer together. */
+/** Filament changes, those of one layer together. */
 function byLayer(report: Report): Report["changes"][] {
   const layers = new Map<number, Report["changes"]>();
   for (const change of report.changes)

@@ -186,7 +186,7 @@ export function LayerView({ inset = false }: { inset?: boolean }) {
       )}
       {empty && !inset && (
         <p className="text-soft absolute inset-x-6 top-1/2 text-center">
-          The print is rehearsed here as soon as there is an outline.
+          The print appears here as soon as there is an outline.
         </p>
       )}
       {error && !empty && (

@@ -36,7 +36,7 @@ export function troubleWords(trouble: Trouble, mm: (value: number) => string): S
     case "overhang":
       return {
         name: "overhang",
-        why: `${value.toFixed(1)} mm² hang out ${mm(limit)} without support. Turn the piece over, or slope its edge.`,
+        why: `${value.toFixed(1)} mm² reach out ${mm(limit)} with nothing below. Turn the piece over, or slope its edge.`,
       };
     case "bridge":
       return {
@@ -45,13 +45,13 @@ export function troubleWords(trouble: Trouble, mm: (value: number) => string): S
       };
     case "little hold":
       return {
-        name: "little hold on the bed",
-        why: "It stands on little for its height. Add a brim, or a base.",
+        name: "poor hold on the bed",
+        why: "It stands on too little for its height. Add a brim or a base.",
       };
     case "loose part":
       return {
         name: "loose part",
-        why: `Nothing holds this part, ${mm(value)} across, to the rest. Tie it, or put a base under all.`,
+        why: `This part, ${mm(value)} across, is not joined to the rest. Tie it, or put a base under everything.`,
       };
     case "too large":
       return { name: "too large for the bed", why: `It is ${mm(value)} across, the bed ${mm(limit)}.` };
@@ -63,7 +63,7 @@ export function troubleWords(trouble: Trouble, mm: (value: number) => string): S
     case "between layers":
       return {
         name: "height between two layers",
-        why: `It should end at ${mm(value)} but comes out at ${mm(limit)}. Set a height that is a whole number of layers.`,
+        why: `It should end at ${mm(value)} but will end at ${mm(limit)}. Set a height that is a whole number of layers.`,
       };
   }
 }

@@ -48,7 +48,7 @@ const FIELD_OF_VIEW = 28;
 /** How much of the view a standard view fills. */
 const FILLED = 0.88;
 
-/** The piece in the round: drag turns it, the wheel brings it nearer, the other button shifts it. */
+/** The solid: drag turns it, the wheel brings it nearer, the other button shifts it. */
 export default memo(function SolidView({ inset }: { inset: boolean }) {
   const { solid, problem } = useSolid();
   const empty = useBench((s) => !somethingStands(s.flat));
@@ -98,10 +98,10 @@ export default memo(function SolidView({ inset }: { inset: boolean }) {
           dpr={drawnByProcessor() ? 1 : [1, 2]}
           fallback={
             <p className="grid h-full place-items-center">
-              This browser cannot draw in the round (WebGL 2 is off).
+              This browser cannot show the solid: WebGL 2 is off.
             </p>
           }
-          aria-label="The piece in the round"
+          aria-label="The solid"
           onPointerMissed={(event) => event.button === 0 && useBench.getState().pick(null, false)}
         >
           <Scene
@@ -133,7 +133,7 @@ export default memo(function SolidView({ inset }: { inset: boolean }) {
             <Hexagon size={15} />
           </SignButton>
           <SignButton
-            label="Cut through at a height"
+            label="Cut at a height"
             pressed={section !== null}
             onClick={() => setSection(section === null ? 0.5 : null)}
           >

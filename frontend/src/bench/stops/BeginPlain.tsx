@@ -8,7 +8,7 @@ import { Section } from "./parts";
 export function BeginPlain() {
   const { commit, setStop } = useBench.getState();
   return (
-    <Section name="Or begin without art">
+    <Section name="Or start without art">
       <div className="grid grid-cols-2 gap-1.5">
         <Button
           onClick={() => {

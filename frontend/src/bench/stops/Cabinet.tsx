@@ -130,9 +130,9 @@ function Found({
         <span role="status" className="text-soft grow">
           {query.data ? `${total.toLocaleString("en")} ${total === 1 ? "drawing" : "drawings"}` : ""}
         </span>
-        <span>Take it</span>
+        <span>Use it</span>
         <div className="w-[300px]">
-          <Choice label="How it is taken" value={how} options={HOWS} onChange={setHow} />
+          <Choice label="Use it as" value={how} options={HOWS} onChange={setHow} />
         </div>
       </div>
       <div
@@ -144,7 +144,7 @@ function Found({
         }}
       >
         {query.isError ? (
-          <p className="text-soft">The cabinet does not open. Load the page again.</p>
+          <p className="text-soft">The cabinet could not be loaded. Reload the page.</p>
         ) : (
           <ul aria-label="Motifs" className="grid grid-cols-[repeat(auto-fill,minmax(92px,1fr))] gap-1.5">
             {shown.map((motif) => (
@@ -152,7 +152,7 @@ function Found({
                 <button
                   type="button"
                   title={motif.source}
-                  aria-label={`Take ${motif.name}`}
+                  aria-label={`Use ${motif.name}`}
                   onClick={() => take(motif)}
                   onPointerEnter={() => setOver(motif)}
                   onFocus={() => setOver(motif)}
@@ -177,7 +177,7 @@ function Found({
         )}
       </div>
       <p className="text-soft mt-2 h-5 shrink-0 truncate text-xs">
-        {over ? over.source : "Who drew it and by what right it is used is noted, and goes into the files."}
+        {over ? over.source : "Who drew it and its licence are noted, and go into your files."}
       </p>
     </>
   );
@@ -231,7 +231,7 @@ function OwnMotifs({ words, close }: { words: string; close: () => void }) {
   ) : (
     <p className="text-soft py-6 text-center">
       {query.data?.motifs.length
-        ? "None of your motifs is called that."
+        ? "None of your motifs matches."
         : "Pick outlines in Shape and keep them under Motifs: they are here then, for every piece."}
     </p>
   );

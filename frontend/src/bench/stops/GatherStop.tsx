@@ -43,7 +43,7 @@ export function GatherStop() {
       }
       refuse("There is no picture on the clipboard. Copy one, or make a screen grab, and paste again.");
     } catch {
-      refuse("The browser does not let this page read the clipboard. Press Ctrl V instead.");
+      refuse("The browser won’t let this page read the clipboard. Press Ctrl V instead.");
     }
   };
   return (
@@ -113,7 +113,7 @@ export function GatherStop() {
             maxLength={400}
             onCommit={(origin) => commit({ do: "set-source", picture: picture.id, origin })}
           />
-          <p className="text-soft text-xs">Both travel into the 3MF.</p>
+          <p className="text-soft text-xs">Both go into the 3MF.</p>
         </Section>
       )}
       <div className="mb-5 space-y-2">

@@ -60,7 +60,7 @@ export function PictureCare({ picture }: { picture: Picture }) {
                 {STEP_NAMES[step.do]}
               </label>
               <SignButton
-                label={`Forget step ${i + 1}, ${STEP_NAMES[step.do].toLowerCase()}`}
+                label={`Remove step ${i + 1}, ${STEP_NAMES[step.do].toLowerCase()}`}
                 onClick={() => commit(careSwitch(picture, i, "gone"))}
               >
                 <X size={14} />

@@ -104,7 +104,7 @@ function Heights({ regions }: { regions: readonly Region[] }) {
     <Section name={name} side={none ? "default" : regions.length === 1 ? "picked" : "picked together"}>
       {regions.length === 1 && first && <RegionName region={first} />}
       <Choice
-        label="How it stands"
+        label="Raised or sunk"
         value={way}
         options={sinks ? WAYS : WAYS.filter((w) => w.value === "raised" || w.value === "through")}
         onChange={choose}
@@ -123,7 +123,7 @@ function Heights({ regions }: { regions: readonly Region[] }) {
           onCommit={(value) => commit(edit({ height: sign * value }))}
         >
           {way === "sunk"
-            ? `${formatLength(thickness - size, units)} ${unitName(units)} left beneath`
+            ? `${formatLength(thickness - size, units)} ${unitName(units)} left underneath`
             : sinks
               ? "above the base"
               : "from the plate"}

@@ -40,7 +40,7 @@ export function Troubles() {
   return (
     <Section name="What won’t print" side={side}>
       {troubles?.length === 0 && (
-        <p className="text-soft text-xs">Every part has its lines, stands on something and fits the bed.</p>
+        <p className="text-soft text-xs">Every part gets printed, stands on something and fits the bed.</p>
       )}
       {troubles && troubles.length > 0 && (
         <ul aria-label="What won’t print" className="border-rule border-t">

@@ -84,7 +84,7 @@ def check_grip(grip: Grip, thickness: float) -> None:
     if grip.is_apart and thickness < ROOF + LEAST_PEG:
         raise Refusal(
             f"A plate of {thickness:g} mm is too thin for a peg. "
-            f"Make it {ROOF + LEAST_PEG:g} mm thick or more, or the grip one with the plate.",
+            f"Make it {ROOF + LEAST_PEG:g} mm thick or more, or choose a grip in one piece with the plate.",
             "stamp.thickness",
         )
     if grip.is_apart and grip.peg_width > grip.diameter:
@@ -129,7 +129,7 @@ def own_grip(
     if not plate.buffer(-AROUND).covers(hole):
         raise Refusal(
             f"The plate has no room for a peg of {grip.peg_width:g} mm. Make the peg narrower or the margin wider, "
-            "or the grip one with the plate.",
+            "or choose a grip in one piece with the plate.",
             "stamp.grip.peg",
         )
     deep = thickness - ROOF

@@ -36,7 +36,7 @@ def _of_wall(hole: Part, solid: Sequence[BaseGeometry]) -> Remark | None:
     there = shapely.intersection(ring, shapely.union_all(around)).area if around else 0.0
     name = hole.name or "A hole"
     if there <= MISSING * ring.area:
-        return Remark(f"{name} is beside the piece. Move it onto the piece.", _middle(hole.shape))
+        return Remark(f"{name} lies off the piece. Move it onto the piece.", _middle(hole.shape))
     if there < (1 - MISSING) * ring.area:
         return Remark(f"{name} breaks through the edge. Move it further in, or make it smaller.", _middle(hole.shape))
     return None

@@ -97,9 +97,7 @@ def relief(
         drawn, cut = _kept_inside(drawn, plate)
         if cut > 0:
             remarks.append(
-                Remark(
-                    f"{cut:.1f} mm² of what is sunk or flush is beside the base, where there is nothing to cut into."
-                )
+                Remark(f"{cut:.1f} mm² of what is sunk or flush lies off the base, where there is nothing to cut into.")
             )
     overhang = _overhang(drawn, plate) if base.shape != "none" else None
     if overhang is not None:
@@ -318,7 +316,9 @@ def _compact(design: Design, used: set[int]) -> Design:
     """Without filaments that no band uses."""
     keep = [i for i in range(len(design.filaments)) if i in used]
     if not keep:
-        raise Refusal("Nothing stands: every region is cut through, or has no height and no base.", "heights")
+        raise Refusal(
+            "There is nothing to build: every region is cut through, or has no height and no base.", "heights"
+        )
     if len(keep) == len(design.filaments):
         return design
     place = {old: new for new, old in enumerate(keep)}

@@ -278,7 +278,7 @@ def _remarks(inked: BaseGeometry, numbers: Stamp, plate: BaseGeometry, grip: lis
             remarks.append(
                 Remark(
                     f"The plate overhangs the grip by {over:.0f} mm, so it needs supports. "
-                    "As a part of its own, laid beside the stamp, it prints without.",
+                    "Printed separately, beside the stamp, it needs none.",
                     remedy="own grip",
                 )
             )

@@ -120,7 +120,7 @@ class _Pen:
 def _plain(data: bytes) -> bytes:
     """The font unpacked. Raises Refusal when it cannot be read."""
     if len(data) > MAX_BYTES:
-        raise Refusal(f"The font has more than {MAX_BYTES // 2**20} MB.", "font")
+        raise Refusal(f"The font is larger than {MAX_BYTES // 2**20} MB.", "font")
     _check_unpacked(data)
     try:
         font = TTFont(io.BytesIO(data), lazy=True)

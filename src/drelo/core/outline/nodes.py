@@ -24,7 +24,7 @@ def node_count(contour: Contour) -> int:
 def check(contour: Contour, nodes: Sequence[int]) -> None:
     """Raises Refusal when a node is not there."""
     if any(not 0 <= n < node_count(contour) for n in nodes):
-        raise Refusal("The outline has no such node any more.", "nodes")
+        raise Refusal("That node is no longer there.", "nodes")
 
 
 def moved(contour: Contour, nodes: Sequence[int], dx: float, dy: float) -> Contour:
@@ -46,7 +46,7 @@ def moved(contour: Contour, nodes: Sequence[int], dx: float, dy: float) -> Conto
 def handle_moved(contour: Contour, segment: int, handle: int, to: tuple[float, float], linked: bool) -> Contour:
     """One handle (1 leaves the segment's start, 2 arrives at its end) moved; the linked one across the node follows."""
     if not 0 <= segment < len(contour) or handle not in (1, 2):
-        raise Refusal("The outline has no such handle any more.", "handle")
+        raise Refusal("That handle is no longer there.", "handle")
     curves, straight = contour.curves.copy(), contour.straight.copy()
     curves[segment, handle] = to
     straight[segment] = False

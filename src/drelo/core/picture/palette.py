@@ -83,7 +83,7 @@ def palette_of(colours: list[str], clear: bool) -> Palette:
     rows = []
     for colour in colours:
         if not re.fullmatch(r"#[0-9a-fA-F]{6}", colour):
-            raise Refusal(f"{colour} is no colour; write it as #rrggbb.", "palette")
+            raise Refusal(f"{colour} is not a colour; write it as #rrggbb.", "palette")
         rows.append([*(float(int(colour[k : k + 2], 16)) for k in (1, 3, 5)), 255.0])
     if clear:
         rows.append([0.0] * 4)

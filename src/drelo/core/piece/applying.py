@@ -189,7 +189,7 @@ def _pictured(document: Document, edit: MarkPicture | OrderPicture | SetSource |
             return cared_for(document, picture, care)
         case SwitchCare(at=at, state=state):
             if at >= len(picture.care):
-                raise Refusal("The picture's care has no such step.", "at")
+                raise Refusal("That clean-up step is no longer there.", "at")
             care = without(picture, at) if state == "gone" else switched(picture, at, state == "off")
             return cared_for(document, picture, care)
 

@@ -196,7 +196,7 @@ class Evaluation:
         """Regions that are not left out. Raises Refusal when there are none and no base stands alone."""
         kept = tuple(r for r in self.regions(document) if not r.left_out)
         if not kept and not (document.base.stands_alone and document.form == "relief"):
-            raise Refusal("No region is left. Take one back that was left out, or trace or draw another.", "regions")
+            raise Refusal("No region is left. Bring back one that was left out, or trace or draw another.", "regions")
         return kept
 
     def box(self, document: Document) -> tuple[float, float, float, float] | None:

@@ -68,7 +68,7 @@ def trace_ink(picture: Picture, settings: InkSettings) -> Trace:
     if not np.any(areas[keep] > 0):
         raise Refusal(
             "Nothing in the picture counts as ink at this level and speck size. "
-            "Move the level, allow smaller specks, or turn light and dark round.",
+            "Move the level, allow smaller specks, or swap light and dark.",
             "level",
         )
     if len(lines) > MAX_OUTLINES:

@@ -19,7 +19,7 @@ def check_calm(edges: int, pixels: int) -> None:
     if edges > max(NOISY_LEAST, NOISY_SHARE * pixels):
         raise Refusal(
             "At these settings the picture is noise: nearly every pixel lies at an edge. "
-            "Raise the speck size, move the level, crop to what is meant, or choose a calmer picture.",
+            "Raise the speck size, move the level, crop to what is meant, or choose a cleaner picture.",
             "speck",
         )
 

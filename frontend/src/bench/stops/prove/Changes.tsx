@@ -26,19 +26,19 @@ export function Changes() {
   const lines = changes.map((change) => change.words);
   const save = () => {
     const url = URL.createObjectURL(new Blob([`${lines.join("\n")}\n`], { type: "text/plain" }));
-    download({ url, name: `${name}, changes of filament.txt` });
+    download({ url, name: `${name}, filament changes.txt` });
     setTimeout(() => URL.revokeObjectURL(url), 1000);
   };
   const copy = () =>
     navigator.clipboard.writeText(lines.join("\n")).then(
       () => say("The list of changes is on the clipboard."),
-      () => refuse("The browser does not let the list be copied."),
+      () => refuse("The browser won’t let the list be copied."),
     );
   return (
-    <Fold name="Changes of filament" side={changes.length ? String(changes.length) : "none"} open>
+    <Fold name="Filament changes" side={changes.length ? String(changes.length) : "none"} open>
       {changes.length > 0 && (
         <>
-          <ol aria-label="Changes of filament" className="border-rule border-t text-[13px]">
+          <ol aria-label="Filament changes" className="border-rule border-t text-[13px]">
             {changes.slice(0, MOST).map((change, i) => (
               <li key={i} className="border-rule border-b">
                 <button

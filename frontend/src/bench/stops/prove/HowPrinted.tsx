@@ -105,8 +105,8 @@ export function HowPrinted() {
             {(
               [
                 ["Walls", "walls", 1, 20],
-                ["Solid layers below", "bottom", 0, 100],
-                ["Solid layers above", "top", 0, 100],
+                ["Bottom layers", "bottom", 0, 100],
+                ["Top layers", "top", 0, 100],
                 ["Brim loops", "brim", 0, 50],
               ] as const
             ).map(([label, field, min, max]) => (

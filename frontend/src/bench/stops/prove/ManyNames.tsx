@@ -8,7 +8,7 @@ import { lengths, Section } from "../parts";
 import { useMany } from "./useMany";
 
 const PACKINGS = [
-  { value: "beds", name: "3MF a bed" },
+  { value: "beds", name: "one 3MF per bed" },
   { value: "stl", name: "STLs" },
 ] as const;
 const BED = 220;
@@ -60,7 +60,7 @@ export function ManyNames() {
       </button>
       {letterings.length > 1 && (
         <label className="mb-2 grid grid-cols-[1fr_150px] items-center">
-          In place of
+          Replaces
           <select
             value={words ?? letterings[0]?.id}
             onChange={(event) => setWords(event.target.value)}
@@ -74,7 +74,7 @@ export function ManyNames() {
           </select>
         </label>
       )}
-      <Choice label="How they are packed" value={packing} options={PACKINGS} onChange={setPacking} />
+      <Choice label="Pack as" value={packing} options={PACKINGS} onChange={setPacking} />
       {packing === "beds" && (
         <div className="mt-1.5 space-y-1.5">
           <NumberField
@@ -96,7 +96,7 @@ export function ManyNames() {
             onCommit={(mm) => setBed([bed[0], mm])}
           />
           <NumberField
-            label="Between them"
+            label="Spacing"
             value={spacing}
             notation={notation}
             min={0}
@@ -117,7 +117,7 @@ export function ManyNames() {
             disabled={count === 0}
             onClick={() => void make({ text, words, packing, bed, spacing })}
           >
-            Make every name
+            Make all of them
           </Button>
         )}
       </div>

@@ -66,7 +66,7 @@ export function PrintFigures() {
         </p>
       )}
       <div className="mt-2">
-        <Choice label="Colours of the lines" value={colours} options={COLOURS} onChange={setColours} />
+        <Choice label="Colour lines by" value={colours} options={COLOURS} onChange={setColours} />
       </div>
       {beds.length > 1 && (
         <div className="mt-2 flex items-center justify-between gap-2">

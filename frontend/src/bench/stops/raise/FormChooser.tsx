@@ -215,7 +215,7 @@ function ReliefNumbers({ numbers }: { numbers: Relief }) {
         onChange={(flat_top) => put({ flat_top })}
       />
       <SwitchField
-        label="Cut off what reaches past the base"
+        label="Trim what reaches past the base"
         checked={numbers.clip}
         onChange={(clip) => put({ clip })}
       />

@@ -224,9 +224,7 @@ function Combining({ picked }: { picked: readonly Item[] }) {
         </Button>
       </div>
       {tool === "trim" && (
-        <p className="text-soft mt-1 text-[12.5px]">
-          What is trimmed is the picked outline, else the nearest.
-        </p>
+        <p className="text-soft mt-1 text-[12.5px]">Trims the picked outline, or the nearest one.</p>
       )}
     </Section>
   );

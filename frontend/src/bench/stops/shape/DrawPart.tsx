@@ -181,7 +181,7 @@ function Repeat() {
             />
           )}
           <Button className="w-full" onClick={() => commit({ do: "set-symmetry", symmetry: null })}>
-            Stop it
+            Stop repeating
           </Button>
         </div>
       )}

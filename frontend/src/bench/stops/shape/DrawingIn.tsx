@@ -84,7 +84,7 @@ export function DrawingIn() {
     take(null);
   };
   return (
-    <Section name="Drawing in" side="SVG or DXF">
+    <Section name="Bring in a drawing" side="SVG or DXF">
       <input
         ref={input}
         type="file"
@@ -145,7 +145,7 @@ export function DrawingIn() {
               <Choice label="Strokes come in as" value={strokes} options={STROKES} onChange={setStrokes} />
             )}
             <NumberField
-              label="Place it wide"
+              label="Width"
               notation={lengths(units)}
               value={width ?? seen.width}
               min={0.1}
@@ -164,13 +164,13 @@ export function DrawingIn() {
             {file.name.toLowerCase().endsWith(".dxf") && (
               <>
                 <label className="grid grid-cols-[1fr_104px] items-center gap-x-2">
-                  Its unit
+                  Drawing unit
                   <select
                     className="bg-sheet border-hair h-8 rounded-md border px-1.5"
                     value={unit}
                     onChange={(event) => setUnit(event.target.value as typeof unit)}
                   >
-                    <option value="">as it says</option>
+                    <option value="">as the file says</option>
                     {UNITS.map((u) => (
                       <option key={u}>{u}</option>
                     ))}

@@ -141,7 +141,7 @@ function FormNumbers({ thing }: { thing: Form }) {
     ],
   };
   return (
-    <Section name="By its numbers" side={thing.form}>
+    <Section name="Exact numbers" side={thing.form}>
       <div className="space-y-1.5">
         {FIELDS[thing.form]}
         <NumberField
@@ -215,7 +215,7 @@ function LetteringNumbers({ thing }: { thing: Lettering }) {
           </option>
         ))}
         {!thing.font.startsWith("font:") && thing.font && <option value={thing.font}>Own font</option>}
-        <option value="own">A font file of your own …</option>
+        <option value="own">Your own font file …</option>
       </select>
       <input
         ref={own}
@@ -264,8 +264,8 @@ function LetteringNumbers({ thing }: { thing: Lettering }) {
           value={thing.path}
           options={[
             { value: "line", name: "straight" },
-            { value: "above", name: "over circle" },
-            { value: "below", name: "under circle" },
+            { value: "above", name: "over a circle" },
+            { value: "below", name: "under a circle" },
           ]}
           onChange={(path) => change(thing, { path })}
         />

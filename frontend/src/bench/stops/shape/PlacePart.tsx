@@ -310,7 +310,7 @@ function Arrange({ picked }: { picked: readonly Item[] }) {
           disabled={!picked.length}
           onClick={() => commit({ do: "lift", seed: seed(), picked: idsOf(picked) })}
         >
-          Free its nodes
+          Convert to nodes
         </Button>
         <Button className="px-1! text-[12.5px]" disabled={ids.length < 2} onClick={() => group(picked, true)}>
           Group
@@ -320,7 +320,7 @@ function Arrange({ picked }: { picked: readonly Item[] }) {
           disabled={!drawn.some((i) => i.thing?.group)}
           onClick={() => group(picked, false)}
         >
-          Take apart
+          Ungroup
         </Button>
         <Button
           className="px-1! text-[12.5px]"

@@ -130,7 +130,7 @@ export function Shelf() {
               >
                 SVG
               </a>
-              <SignButton label={`Forget ${motif.name}`} onClick={() => drop.mutate(motif.id)}>
+              <SignButton label={`Remove ${motif.name}`} onClick={() => drop.mutate(motif.id)}>
                 <X size={14} />
               </SignButton>
             </li>

@@ -105,7 +105,7 @@ export function WordsRead() {
       {open.length > 1 && (
         <Button className="mt-1.5 w-full" onClick={() => take(open)}>
           <CheckCheck size={15} aria-hidden />{" "}
-          {open.length === 2 ? "Take both lines" : `Take all ${open.length} lines`}
+          {open.length === 2 ? "Use both lines" : `Use all ${open.length} lines`}
         </Button>
       )}
     </>
@@ -156,10 +156,10 @@ function Row({
           onKeyDown={(event) => event.key === "Enter" && onTake()}
           className="bg-sheet border-hair focus:border-act h-8 min-w-0 grow rounded-md border px-2 outline-none"
         />
-        <SignButton label={`Take ${offer.text}`} disabled={!text.trim()} onClick={onTake}>
+        <SignButton label={`Use ${offer.text}`} disabled={!text.trim()} onClick={onTake}>
           <Check size={16} />
         </SignButton>
-        <SignButton label={`Leave ${offer.text}`} onClick={onLeave}>
+        <SignButton label={`Skip ${offer.text}`} onClick={onLeave}>
           <X size={16} />
         </SignButton>
       </div>

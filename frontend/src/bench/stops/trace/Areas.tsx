@@ -29,7 +29,7 @@ export function Areas() {
                 <span className="text-soft text-xs">{area.trace.mode}</span>
               </button>
               <SignButton
-                label={`Forget ${area.name}`}
+                label={`Remove ${area.name}`}
                 onClick={() => commit({ do: "drop-area", picture: picture?.id ?? null, id: area.id })}
               >
                 <X size={14} />

@@ -55,9 +55,7 @@ function AttemptRow({ attempt }: { attempt: Attempt }) {
       </span>
       <span className="min-w-0">
         <span className="block text-[13px] leading-tight">{attempt.name}</span>
-        <span className="text-soft text-xs">
-          {stands ? "stands now" : flat ? told(figuresOf(flat)) : "…"}
-        </span>
+        <span className="text-soft text-xs">{stands ? "current" : flat ? told(figuresOf(flat)) : "…"}</span>
       </span>
       <span className="flex">
         <SignButton
@@ -77,7 +75,7 @@ function AttemptRow({ attempt }: { attempt: Attempt }) {
           <Check size={14} />
         </SignButton>
         <SignButton
-          label={`Forget ${attempt.name}`}
+          label={`Remove ${attempt.name}`}
           className="size-7!"
           onClick={() => {
             if (compared) setWipe(null, null);

@@ -48,7 +48,7 @@ export function ColourTuning() {
             find them again
           </button>
         ) : found(now.colours) ? (
-          "found from the picture"
+          "from the picture"
         ) : undefined
       }
     >
@@ -107,7 +107,7 @@ export function ColourTuning() {
         disabled={groups.length >= MOST}
         onClick={() => setTool(picking ? null : "colour")}
       >
-        <Pipette size={14} aria-hidden /> One more, from the picture
+        <Pipette size={14} aria-hidden /> Add one from the picture
       </ToolButton>
       <TypedColour
         disabled={groups.length >= MOST}

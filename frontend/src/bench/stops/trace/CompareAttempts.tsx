@@ -36,7 +36,7 @@ export function CompareAttempts() {
         aria-label="Traces side by side"
         className="grid grid-cols-[repeat(auto-fit,minmax(300px,1fr))] gap-3 overflow-y-auto"
       >
-        {unkept && <Shown name="As it stands now" flat={now} stands />}
+        {unkept && <Shown name="As it is now" flat={now} stands />}
         {attempts.map((attempt) => (
           <Kept key={attempt.id} attempt={attempt} close={() => setOpen(false)} />
         ))}
@@ -94,7 +94,7 @@ function Shown({
       </dl>
       <div className="pt-2">
         {stands || !onChoose ? (
-          <p className="text-act flex h-8 items-center text-[13px]">stands now</p>
+          <p className="text-act flex h-8 items-center text-[13px]">current</p>
         ) : (
           <Button className="w-full" aria-label={`Choose ${name}`} onClick={onChoose}>
             Choose this one

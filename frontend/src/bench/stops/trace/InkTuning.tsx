@@ -30,7 +30,7 @@ export function InkTuning({ silhouette }: { silhouette: boolean }) {
         onReset={found(kept?.level) ? undefined : () => commit({ level: null })}
         resetName="auto"
       >
-        {found(now.level) ? "found from the picture" : "further right, more counts as ink"}
+        {found(now.level) ? "from the picture" : "further right, more counts as ink"}
       </SliderField>
       <SwitchField
         label="Trace light areas"

@@ -85,7 +85,7 @@ export function KeptPalettes({ now, onUse }: { now: Groups; onUse: (groups: stri
               </button>
               <button
                 type="button"
-                aria-label={`Forget ${groups.map((group) => group[0]).join(", ")}`}
+                aria-label={`Remove ${groups.map((group) => group[0]).join(", ")}`}
                 onClick={() => put(kept.filter((other) => other !== groups))}
                 className="text-soft hover:text-ink grid size-8 place-items-center"
               >

@@ -38,7 +38,7 @@ export function Pen() {
           setTool(on ? null : "pen");
         }}
       >
-        <PenLine size={14} aria-hidden /> {on ? "Lay the pen down" : "Draw over the picture"}
+        <PenLine size={14} aria-hidden /> {on ? "Put the pen down" : "Draw over the picture"}
       </ToolButton>
       {lines.length > 0 && (
         <ul aria-label="Lines of the pen" className="border-rule mt-1.5 border-t">
@@ -51,7 +51,7 @@ export function Pen() {
                 ) : (
                   <button
                     type="button"
-                    aria-label={`Go on with ${line.name}`}
+                    aria-label={`Continue ${line.name}`}
                     aria-pressed={on && current === line.id}
                     className="text-act text-xs font-semibold hover:underline"
                     onClick={() => {
@@ -63,7 +63,7 @@ export function Pen() {
                   </button>
                 )}
                 <SignButton
-                  label={`Throw away ${line.name}`}
+                  label={`Delete ${line.name}`}
                   onClick={() => commit({ do: "drop-pen", picture: picture?.id ?? null, id: line.id })}
                 >
                   <X size={14} />

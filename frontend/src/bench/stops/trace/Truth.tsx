@@ -25,7 +25,7 @@ export function Truth() {
         True to the picture within {trimmed(check.furthest, 1)} px everywhere, {trimmed(check.mean, 2)} px on
         average.{" "}
         {clean
-          ? "Nothing crosses."
+          ? "No outline crosses another."
           : `Outlines still cross in ${check.crossings} place${check.crossings === 1 ? "" : "s"}.`}
         {check.again > 0 &&
           ` ${check.again} outline${check.again === 1 ? " was" : "s were"} drawn again more plainly to get there.`}

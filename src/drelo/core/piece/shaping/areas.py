@@ -68,7 +68,7 @@ def offset(shop: Workshop, operation: Offset) -> Reshape:
         outlines_of_picked(found), operation.by, operation.back, operation.corners, operation.fill_holes
     )
     if not grown:
-        raise Refusal("Shrunk so far nothing is left.", "by")
+        raise Refusal("Nothing is left after shrinking that far.", "by")
     put, choices = paths(operation.seed, [grown], found, "Border" if operation.by > 0 else "Inset")
     if operation.keep:
         # A border lies beneath what it surrounds, an inset on top.

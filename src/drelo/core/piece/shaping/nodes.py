@@ -48,7 +48,7 @@ def changed_nodes(shop: Workshop, operation: NodeChange) -> Reshape:
     else:
         at = operation.contour
     if at >= len(contours):
-        raise Refusal("The outline has no such contour any more.", "contour")
+        raise Refusal("That contour is no longer there.", "contour")
     contour = contours[at]
     changed = _changed(contour, operation)
     new = contours[:at] + ([changed] if changed is not None and len(changed) else []) + contours[at + 1 :]

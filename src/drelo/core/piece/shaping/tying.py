@@ -113,7 +113,7 @@ def _united(tied: Tied) -> list[Outline]:
     parts = outlines_of(read_path(tied.parts))
     made = [outline for one in tied.ties for outline in ties.tie(parts, _link(one), one.width)]
     if not made:
-        raise Refusal("A tie so narrow vanishes. Make it wider.", "width")
+        raise Refusal("A tie this narrow would vanish. Make it wider.", "width")
     return combined("unite", parts, made, snapped=True)
 
 
@@ -135,11 +135,11 @@ def retie(shop: Workshop, operation: Retie) -> Reshape:
             others = [r.shape.outline for r in shop.regions if r.id not in own]
             outlines = ties.tie(others, _link(numbers), numbers.width)
             if not outlines:
-                raise Refusal("A tie so narrow vanishes. Make it wider.", "width")
+                raise Refusal("A tie this narrow would vanish. Make it wider.", "width")
             path = write_path([c for o in outlines for c in o.contours])
             put.append(thing.model_copy(update={"path": path, "tie": numbers}))
         else:
-            raise Refusal("Pick outlines with ties; ties that were changed by their nodes are ties no more.", "picked")
+            raise Refusal("Pick outlines with ties; ties whose nodes you changed are no longer ties.", "picked")
     return Reshape(name="tie", put=tuple(put))
 
 

@@ -75,7 +75,7 @@ def find_arcs(
     if len(closed) > MAX_ARCS:
         raise Refusal(
             f"At these settings the picture falls into {len(closed)} edges; at most {MAX_ARCS} can be worked with. "
-            "Raise the speck size or take fewer colours.",
+            "Raise the speck size or use fewer colours.",
             "speck",
         )
     spots, number = np.unique(where[~closed].ravel(), return_inverse=True)

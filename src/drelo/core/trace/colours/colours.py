@@ -125,7 +125,7 @@ def trace_colours(picture: Picture, settings: ColourSettings) -> Trace:
         palette = replace(palette, rgba=np.concatenate([true, palette.rgba[:, 3:]], axis=1))
     outlines, fills = _areas(arcs, lines, groups, background, palette.hexes)
     if not outlines:
-        raise Refusal("Nothing but background is left. Take more colours or allow smaller specks.", "colours")
+        raise Refusal("Nothing but background is left. Use more colours or allow smaller specks.", "colours")
     share = np.bincount(groups[labels.ravel()], minlength=len(palette)) / labels.size
     found = sorted(set(groups.tolist()), key=lambda k: -share[k])
     swatches = tuple(_swatch(palette, groups, k, float(share[k]), k == background) for k in found)

@@ -110,7 +110,7 @@ def level_lines(values: NDArray[np.float32], level: float) -> ClosedLines:
     code, cells, count = patterns(field > level)
     if count > MAX_POINTS:
         raise Refusal(
-            "The picture falls apart into far too many specks to be traced. Blur it, clean it, or choose a calmer one."
+            "The picture falls apart into far too many specks to be traced. Blur it, clean it, or choose a cleaner one."
         )
     return ClosedLines(*_walked(field, level, code, cells, count))
 

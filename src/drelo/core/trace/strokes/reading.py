@@ -77,7 +77,7 @@ def check_count(count: int) -> None:
     if count > MAX_STROKES:
         raise Refusal(
             f"The picture falls into {count} strokes; at most {MAX_STROKES} can be worked with. "
-            "Raise the speck size, or use mode ink for a picture that is no line drawing.",
+            "Raise the speck size, or use mode ink for a picture that is not a line drawing.",
             "speck",
         )
 

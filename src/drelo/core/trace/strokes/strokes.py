@@ -74,7 +74,7 @@ def trace_strokes(picture: Picture, settings: StrokeSettings) -> Trace:
     ink, dropped = _clean(inked, speck)
     if not ink.any():
         raise Refusal(
-            "Nothing in the picture counts as ink at this level. Move the level or turn light and dark round.", "level"
+            "Nothing in the picture counts as ink at this level. Move the level or swap light and dark.", "level"
         )
     check_calm(edge_length(ink), ink.size)
     # Every piece of ink is a stroke at least, and thinning is slow.
