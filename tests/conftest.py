@@ -22,6 +22,8 @@ from drelo.store.server import Address, Server, create_database, drop_database
 settings.register_profile(
     "drelo", deadline=None, max_examples=40, derandomize=True, suppress_health_check=[HealthCheck.too_slow]
 )
+# New examples every time: pytest --hypothesis-profile random.
+settings.register_profile("random", deadline=None, max_examples=200, suppress_health_check=[HealthCheck.too_slow])
 settings.load_profile("drelo")
 
 ROOT = Path(__file__).resolve().parents[1]

@@ -135,7 +135,7 @@ def test_what_is_higher_than_printers_is_built_with_a_remark(tmp_path):
 
 def test_everything_cut_through_leaves_nothing_to_build(tmp_path, capsys):
     assert build(tmp_path, {"default_height": "through", "base": {"shape": "none"}})[0] == 1
-    assert "Nothing stands" in capsys.readouterr().err
+    assert "nothing to build" in capsys.readouterr().err
 
 
 @pytest.mark.parametrize(("form", "field"), [("stamp", "stamp.shape"), ("nameplate", "nameplate.shape")])

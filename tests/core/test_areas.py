@@ -225,7 +225,7 @@ def test_care_is_taken_back_and_done_again_in_any_order():
     assert picture_of(back).care[2].points[0] == pytest.approx((94, 103), abs=1e-6)
     fewer = edited(cared, do="switch-care", at=2, state="gone")
     assert len(evaluation.flat(fewer).regions) == 2
-    with pytest.raises(Refusal, match="no such step"):
+    with pytest.raises(Refusal, match="no longer there"):
         edited(fewer, do="switch-care", at=2, state="off")
 
 

@@ -104,7 +104,7 @@ def test_one_colour_is_no_palette():
 
 def test_given_colours_are_read_or_refused():
     assert palette_of(["#c82828", "#ffffff"], True).rgba.tolist() == [[200, 40, 40, 255], [255, 255, 255, 255], [0] * 4]
-    with pytest.raises(Refusal, match="no colour"):
+    with pytest.raises(Refusal, match="not a colour"):
         palette_of(["red"], False)
 
 

@@ -140,7 +140,7 @@ def test_moving_nodes_keeps_lines_straight_and_ends_together() -> None:
     assert square.area == pytest.approx(130)
     curve = nodes.moved(ellipse(10, 10), [2], 1, 1)
     assert np.abs(curve.curves[1:, 0] - curve.curves[:-1, 3]).max() == 0
-    with pytest.raises(Refusal, match="no such node"):
+    with pytest.raises(Refusal, match="no longer there"):
         nodes.moved(square, [9], 1, 1)
 
 

@@ -345,7 +345,7 @@ def test_what_is_sunk_beside_the_block_adds_nothing_and_is_told() -> None:
     made = EV.made(sunk, 0.008)
     assert made.whole.size[:2] == pytest.approx((40, 40))
     assert made.whole.volume == pytest.approx(40 * 40 * 2 - 10 * 10)
-    assert any("beside the base" in remark.text for remark in made.design.remarks)
+    assert any("off the base" in remark.text for remark in made.design.remarks)
 
 
 def test_rings_and_a_fitted_motif_on_a_disc_are_exact() -> None:

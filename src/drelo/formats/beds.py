@@ -2,18 +2,14 @@
 
 from __future__ import annotations
 
-import itertools
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
 import shapely
-from shapely import affinity
 from shapely.geometry.base import BaseGeometry
 
 from drelo.core.errors import Refusal
-from drelo.core.form.columns import Design
-from drelo.core.outline.outline import only_areas
 from drelo.core.rehearsal.nesting import Place, nested
 from drelo.core.solid.making import Body
 from drelo.core.solid.mesh import Mesh
@@ -21,8 +17,6 @@ from drelo.formats.threemf import write_3mf
 
 # Places are whole steps of a power of two, which 32-bit floats add without rounding.
 STEP = 1024.0
-# Outlines are packed as exactly as this, mm.
-ROUGHLY = 0.05
 
 
 @dataclass(frozen=True, eq=False)
@@ -32,20 +26,6 @@ class Laid:
     name: str
     bodies: tuple[Body, ...]
     place: Place
-
-
-def footprint_of(design: Design, face_down: bool = False) -> BaseGeometry:
-    """What a design's solid covers of a bed, mm, the corner of its box at 0, 0."""
-    solid: BaseGeometry = shapely.Polygon()
-    layers = zip(design.layers, design.columns, strict=True)
-    # Later layers count over earlier ones.
-    for stands, run in itertools.groupby(layers, lambda layer: bool(layer[1])):
-        area = shapely.union_all([shape for shape, _ in run])
-        solid = shapely.union(solid, area) if stands else shapely.difference(solid, area)
-    left, low, _, high = solid.bounds
-    whole = only_areas(shapely.simplify(solid, ROUGHLY))
-    moved = affinity.translate(whole, -left, -low)
-    return affinity.affine_transform(moved, [1, 0, 0, -1, 0, high - low]) if face_down else moved
 
 
 def lay_out(

@@ -20,7 +20,6 @@ from drelo.core.solid.mesh import turned_over
 from drelo.core.solid.raising import arrange_design
 from drelo.core.solid.seal import check_seal
 from drelo.formats.archive import unzipped, zipped
-from drelo.formats.beds import footprint_of
 from drelo.formats.design_picture import design_picture
 from drelo.formats.names import distinct_names
 from drelo.formats.stl import read_stl, write_stl
@@ -146,7 +145,7 @@ def product_of(made: Made, kind: FileKind, wrapping: Wrapping, stage: Stage = la
         volume=whole.volume,
         size=whole.size,
         remarks=tuple(map(str, (*made.design.remarks, *beyond_reach(whole.size, wrapping.nozzle)))),
-        footprint=shapely.to_wkb(footprint_of(made.design, wrapping.face_down)),
+        footprint=shapely.to_wkb(made.footprint(wrapping.face_down)),
     )
 
 

@@ -6,10 +6,19 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from functools import cached_property
 
+import numpy as np
+import shapely
+from shapely.geometry.base import BaseGeometry
+
 from drelo.core.form.columns import Design
-from drelo.core.region.arrangement import Arrangement
+from drelo.core.outline.outline import even_odd, only_areas
+from drelo.core.region.arrangement import OUTSIDE, Arrangement
 from drelo.core.solid.mesh import Mesh
-from drelo.core.solid.raising import raise_body
+from drelo.core.solid.planar import borders, rings, straight_vertices
+from drelo.core.solid.raising import has_matter, raise_body
+
+# A footprint is as exact as this, mm.
+ROUGHLY = 0.05
 
 
 @dataclass(frozen=True)
@@ -49,6 +58,18 @@ class Made:
         """One surface of everything. Raises Refusal when it cannot be sealed."""
         self.checkpoint()
         return raise_body(self.design, self.arrangement)
+
+    def footprint(self, face_down: bool = False) -> BaseGeometry:
+        """What the solid covers of a bed, mm, the corner of its box at 0, 0."""
+        a = self.arrangement
+        label = np.where(has_matter(self.design, a), 0, OUTSIDE)
+        found = rings(a, label, straight_vertices(a, borders(a, label)))
+        points = a.vertices[found.vertices] * a.grid
+        points -= points.min(axis=0)
+        if face_down:
+            points[:, 1] = points[:, 1].max() - points[:, 1]
+        solid = even_odd(np.split(points, found.starts[1:-1]))
+        return only_areas(shapely.simplify(solid, ROUGHLY))
 
     @property
     def flat_body(self) -> Body:

@@ -1,0 +1,83 @@
+"""Every main view, light and dark: axe-core finds nothing against WCAG 2.2 AA."""
+
+from __future__ import annotations
+
+import json
+import re
+from pathlib import Path
+from typing import Any
+
+import pytest
+from playwright.sync_api import Page, expect
+
+from tests.browser.hand import begin, saved, stop
+from tests.browser.test_raise import two_bars
+
+ROOT = Path(__file__).resolve().parents[2]
+AXE = (ROOT / "frontend/node_modules/axe-core/axe.min.js").read_text()
+RULES = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"]
+
+
+def faults(page: Page) -> list[str]:
+    """What axe finds: its rule, what it says, and where."""
+    page.evaluate(AXE)
+    options = json.dumps({"runOnly": {"type": "tag", "values": RULES}})
+    found: dict[str, Any] = page.evaluate(f"axe.run(document, {options})")
+    return [
+        f"{fault['id']}: {fault['help']}: {node['html'][:160]} {(node.get('any') or [{}])[0].get('message', '')[:160]}"
+        for fault in found["violations"]
+        for node in fault["nodes"]
+    ]
+
+
+@pytest.fixture(params=["light", "dark"])
+def shown(page: Page, request: pytest.FixtureRequest) -> Page:
+    page.emulate_media(color_scheme=request.param, reduced_motion="reduce")
+    return page
+
+
+@pytest.mark.parametrize("name", ["Gather", "Trace", "Shape", "Raise", "Prove"])
+def test_the_bench_at_each_stop(shown: Page, name: str) -> None:
+    begin(shown, two_bars(), "bars.png")
+    stop(shown, name)
+    if name == "Prove":
+        expect(shown.locator("canvas[data-layer]")).to_be_visible()
+        expect(shown.get_by_role("heading", name="What won’t print")).to_be_visible()
+    elif name == "Raise":
+        expect(shown.get_by_role("list", name="What won’t print")).to_be_visible()
+    else:
+        expect(shown.get_by_role("region", name="Flat view")).to_be_visible()
+    saved(shown)
+    assert faults(shown) == []
+
+
+@pytest.mark.parametrize("address", ["/", "/beds", "/printer", "/printers", "/storage"])
+def test_the_pages_beside_the_bench(shown: Page, address: str) -> None:
+    shown.goto(address)
+    expect(shown.get_by_role("heading", level=1)).to_be_visible()
+    shown.wait_for_load_state("networkidle") if address != "/printer" else shown.wait_for_timeout(800)
+    assert faults(shown) == []
+
+
+def test_a_bed_plan(shown: Page) -> None:
+    begin(shown, two_bars(), "bars.png")
+    saved(shown)
+    shown.get_by_role("link", name="All pieces").click()
+    shown.get_by_role("checkbox", name="Pick Bars", exact=True).first.check(force=True)
+    shown.get_by_role("button", name="Put on a bed").click()
+    expect(shown.get_by_text("everything fits")).to_be_visible()
+    shown.get_by_role("button", name=re.compile("^Bars, at")).focus()
+    assert faults(shown) == []
+
+
+def test_the_windows_over_the_bench(shown: Page) -> None:
+    begin(shown, two_bars(), "bars.png")
+    saved(shown)
+    shown.keyboard.press("?")
+    expect(shown.get_by_role("dialog")).to_be_visible()
+    assert faults(shown) == []
+    shown.keyboard.press("Escape")
+    stop(shown, "Raise")
+    shown.get_by_role("button", name="Change the filaments").first.click()
+    expect(shown.get_by_role("dialog")).to_be_visible()
+    assert faults(shown) == []
