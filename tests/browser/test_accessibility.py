@@ -51,11 +51,12 @@ def test_the_bench_at_each_stop(shown: Page, name: str) -> None:
     assert faults(shown) == []
 
 
-@pytest.mark.parametrize("address", ["/", "/beds", "/printer", "/printers", "/storage"])
-def test_the_pages_beside_the_bench(shown: Page, address: str) -> None:
-    shown.goto(address)
+@pytest.mark.parametrize("path", ["/", "/beds", "/printer", "/printers", "/storage"])
+def test_the_pages_beside_the_bench(shown: Page, path: str) -> None:
+    shown.goto(path)
     expect(shown.get_by_role("heading", level=1)).to_be_visible()
-    shown.wait_for_load_state("networkidle") if address != "/printer" else shown.wait_for_timeout(800)
+    # What the page asks for is there; the printer is asked again and again.
+    shown.wait_for_timeout(800)
     assert faults(shown) == []
 
 

@@ -70,7 +70,7 @@ def test_a_change_of_filament_leads_to_its_layer(proved):
         proved.get_by_role("button", name="Save the list as text").click()
     assert kept.value.path().read_text() == "layer 11, z 2.0 mm: take out Night PLA, load Cream PLA\n"
     layers(proved).press("Home")
-    proved.get_by_role("button", name=re.compile("^Change of filament: layer 11")).click()
+    proved.get_by_role("button", name=re.compile("^11: layer 11")).click()
     shown(proved, 11)
 
 

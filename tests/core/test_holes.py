@@ -22,7 +22,9 @@ def disc(x: float, y: float, radius: float = 1.6) -> shapely.Geometry:
     return shapely.Point(x, y).buffer(radius, quad_segs=16)
 
 
-@pytest.mark.parametrize(("y", "said"), [(20, ""), (41.2, ""), (42.5, "breaks through the edge"), (60, "off the piece")])
+@pytest.mark.parametrize(
+    ("y", "said"), [(20, ""), (41.2, ""), (42.5, "breaks through the edge"), (60, "off the piece")]
+)
 def test_a_hole_is_in_the_piece_or_a_remark(y: float, said: str) -> None:
     remarks = remarks_on_holes([part(SQUARE), part(disc(20, y), "Hanging hole", hole=True)], PLATE, OUTLINE)
     assert len(remarks) == bool(said)

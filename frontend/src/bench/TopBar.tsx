@@ -20,7 +20,7 @@ export function TopBar() {
   const units = piece.document.units;
   return (
     <header className="border-rule col-span-3 flex items-center gap-2 border-b px-4 xl:gap-3">
-      <Link to="/" aria-label="All pieces" className="shrink-0">
+      <Link to="/" aria-label="drelo: All pieces" className="shrink-0">
         <Mark />
       </Link>
       <PieceName />
@@ -36,7 +36,7 @@ export function TopBar() {
         <Help />
         <Button
           className="w-12 px-0"
-          aria-label={`Units: ${units === "mm" ? "millimetres" : "inches"}. Change them`}
+          aria-label={`Units: ${units === "mm" ? "mm, millimetres" : "inch, inches"}. Change them`}
           onClick={() => {
             const next = units === "mm" ? "inch" : "mm";
             // New pieces begin in the maker's units.

@@ -16,7 +16,7 @@ export function Page({ title, back = { to: "/", name: "All pieces" }, children }
   return (
     <div className="flex h-full flex-col">
       <header className="border-rule flex h-14 shrink-0 items-center gap-6 border-b px-6">
-        <Link to="/" aria-label="All pieces">
+        <Link to="/" aria-label="drelo: All pieces">
           <Mark />
         </Link>
         <h1 className="text-xl">{title}</h1>

@@ -210,7 +210,7 @@ export function PiecesPage() {
       {here.length > 0 && (
         <section
           aria-label="Picked pieces"
-          className="bg-ink text-paper fixed bottom-5 left-1/2 flex -translate-x-1/2 items-center gap-3 rounded-full py-1.5 pr-1.5 pl-5 shadow-lg"
+          className="bg-ink text-paper fixed bottom-5 left-1/2 z-20 flex -translate-x-1/2 items-center gap-3 rounded-full py-1.5 pr-1.5 pl-5 shadow-lg"
         >
           <span>{here.length === 1 ? "1 piece picked" : `${here.length} pieces picked`}</span>
           <Button kind="act" disabled={lay.isPending} onClick={() => lay.mutate(here)}>

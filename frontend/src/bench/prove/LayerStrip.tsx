@@ -13,7 +13,7 @@ const PLAY_SECONDS = 12;
 const FASTEST = 60;
 const SLOWEST = 600;
 /** px between the words of two changes. */
-const ROOM = 16;
+const ROOM = 24;
 
 /** The upright strip of layers: what each is made of, where filament is changed, and the layer that is looked at. */
 export function LayerStrip() {
@@ -116,10 +116,10 @@ export function LayerStrip() {
             key={layer}
             type="button"
             title={said}
-            aria-label={`${changes.length === 1 ? "Change" : "Changes"} of filament: ${said}`}
+            aria-label={`${layer}${changes.length > 1 ? ` ×${changes.length}` : ""}: ${said}`}
             onClick={() => set(layer - 1)}
-            style={{ top: at - 8 }}
-            className="text-remark-text absolute left-[34px] z-10 flex h-4 items-center gap-1 text-[12px] leading-none tabular-nums hover:underline"
+            style={{ top: at - 12 }}
+            className="text-remark-text absolute left-[34px] z-10 flex h-6 min-w-6 items-center gap-1 text-[12px] leading-none tabular-nums hover:underline"
           >
             <span
               aria-hidden

@@ -101,6 +101,7 @@ export default memo(function SolidView({ inset }: { inset: boolean }) {
               This browser cannot show the solid: WebGL 2 is off.
             </p>
           }
+          role="img"
           aria-label="The solid"
           onPointerMissed={(event) => event.button === 0 && useBench.getState().pick(null, false)}
         >
@@ -161,7 +162,7 @@ export default memo(function SolidView({ inset }: { inset: boolean }) {
                 type="button"
                 aria-label={`${NAMES[side]} view`}
                 onClick={() => look(side)}
-                className="text-soft hover:bg-act-wash hover:text-ink h-8 rounded-md px-1 text-xs @md:px-1.5"
+                className="text-soft hover:bg-act-wash hover:text-ink h-8 min-w-6 rounded-md px-1 text-xs @md:px-1.5"
               >
                 <span className="hidden @md:inline">{NAMES[side]}</span>
                 <span className="@md:hidden">{NAMES[side][0]}</span>

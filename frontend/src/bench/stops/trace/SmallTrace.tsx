@@ -8,8 +8,9 @@ export function SmallTrace({ flat, label, className }: { flat: Flat; label: stri
     <svg
       className={className}
       viewBox={`${flat.left} ${flat.top} ${flat.width} ${flat.height}`}
-      role="img"
-      aria-label={label}
+      role={label ? "img" : undefined}
+      aria-label={label || undefined}
+      aria-hidden={label ? undefined : true}
     >
       {flat.regions.map((r) => (
         <path
