@@ -6,6 +6,7 @@ import { api, data } from "../api/client";
 import { Mark } from "../ui/Mark";
 import { DropVeil, useIncoming } from "../ui/useIncoming";
 import { Boundary } from "../ui/Boundary";
+import { Crosshair } from "./Crosshair";
 import { Contents } from "./Contents";
 import { takeFiles } from "./incoming";
 import { useShape } from "./shape/state";
@@ -90,6 +91,7 @@ export default function BenchPage() {
       <Boundary what="The lower bar" bar>
         <StatusBar />
       </Boundary>
+      <Crosshair />
       {over && <DropVeil text="Drop a picture to trace it, or a drawing to place it" />}
     </div>
   );

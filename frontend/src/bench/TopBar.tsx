@@ -104,6 +104,8 @@ function SavedMark() {
   return (
     <span
       role="status"
+      // Told only where it is not as it always is: a word at every edit would be too many.
+      aria-live={saved === "waiting" || saved === "refused" ? "polite" : "off"}
       className={`min-w-10 shrink text-[13px] whitespace-nowrap xl:w-[118px] ${saved === "waiting" || saved === "refused" ? "text-remark-text font-semibold" : "text-soft"}`}
     >
       {SAVED_WORDS[saved]}
@@ -186,7 +188,7 @@ function Help() {
     >
       <dl className="grid grid-cols-[120px_1fr] gap-y-1.5">
         {SHORTCUTS.map(({ keys, does }) => (
-          <div key={keys} className="contents">
+          <div key={does} className="contents">
             <dt className="font-semibold">{keys}</dt>
             <dd className="text-soft">{does}</dd>
           </div>

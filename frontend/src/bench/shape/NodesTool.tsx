@@ -22,6 +22,9 @@ type Held = { moved: boolean } & (
   | { kind: "box"; from: Point; to: Point; more: boolean }
 );
 
+/** More nodes than these are not gone through one by one. */
+const MOST_STOPS = 2000;
+
 /** Nodes and handles of the outline that is picked, under the hand. */
 export function NodesTool({ flat, view }: { flat: Flat; view: Viewport }) {
   const items = useItems();
@@ -183,6 +186,17 @@ export function NodesTool({ flat, view }: { flat: Flat; view: Viewport }) {
       )}
       <g pointerEvents="none" data-node-count={marks.length}>
         <NodeSigns nodes={marks} view={view} />
+        {/* Where the crosshair goes from node to node. */}
+        {marks.slice(0, MOST_STOPS).map((node, i) => (
+          <circle
+            key={i}
+            data-node
+            cx={view.x + node.x * view.scale}
+            cy={view.y + node.y * view.scale}
+            r={1}
+            fill="none"
+          />
+        ))}
         {current &&
           shownHandles(current, mine?.at ?? []).map((h) => {
             const [x, y] = screen(h.at);
@@ -190,7 +204,15 @@ export function NodesTool({ flat, view }: { flat: Flat; view: Viewport }) {
             return (
               <g key={`${h.segment} ${h.handle}`}>
                 <path d={`M${nx} ${ny}L${x} ${y}`} stroke="var(--act)" strokeWidth={1} />
-                <circle cx={x} cy={y} r={4.5} fill="var(--sheet)" stroke="var(--act)" strokeWidth={1.5} />
+                <circle
+                  data-node
+                  cx={x}
+                  cy={y}
+                  r={4.5}
+                  fill="var(--sheet)"
+                  stroke="var(--act)"
+                  strokeWidth={1.5}
+                />
               </g>
             );
           })}
