@@ -23,7 +23,7 @@ createRoot(root).render(
   <StrictMode>
     <QueryClientProvider client={queries}>
       <div className="flex h-full flex-col">
-        <div className="min-h-0 grow">
+        <div className="min-h-0 grow overflow-x-auto">
           <BrowserRouter>
             <Suspense fallback={null}>
               <Boundary what="The page">

@@ -75,7 +75,7 @@ export default function BenchPage() {
       </p>
     );
   return (
-    <div className="relative grid h-full grid-cols-[212px_minmax(0,1fr)_284px] grid-rows-[56px_minmax(0,1fr)_30px] select-none">
+    <div className="relative grid h-full min-w-[920px] grid-cols-[212px_minmax(0,1fr)_284px] grid-rows-[56px_minmax(0,1fr)_30px] select-none">
       <Boundary what="The upper bar" bar>
         <TopBar />
       </Boundary>

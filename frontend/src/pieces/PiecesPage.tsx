@@ -111,7 +111,7 @@ export function PiecesPage() {
 
   return (
     <div className="flex h-full flex-col">
-      <header className="border-rule flex h-14 shrink-0 items-center gap-6 border-b px-6">
+      <header className="border-rule flex min-h-14 shrink-0 flex-wrap items-center gap-x-6 gap-y-2 border-b px-6 py-2">
         <Mark />
         <h1 className="text-xl">Pieces</h1>
         <span className="grow" />
