@@ -25,7 +25,7 @@ def test_the_view_that_a_stop_is_about_is_large_and_the_other_is_an_inset(page: 
         stop(page, name)
         assert width_of(page, "Flat view") >= 700
         assert width_of(page, "Solid view") < 260
-    page.get_by_role("button", name="Show the solid view large").click()
+    page.get_by_role("button", name="Enlarge the solid view").click()
     page.wait_for_timeout(100)
     assert width_of(page, "Solid view") >= 700
     page.keyboard.press("v")

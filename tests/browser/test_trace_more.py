@@ -253,7 +253,7 @@ def test_heights_stay_when_the_picture_is_traced_again(page):
     page.keyboard.press("Delete")
     contents.get_by_text("Left out (1)").click()
     expect(contents.get_by_text("left out", exact=True)).to_be_visible()
-    contents.get_by_role("button", name=re.compile("^Take .* back$")).click()
+    contents.get_by_role("button", name=re.compile("^Bring .* back$")).click()
     expect(contents.get_by_text("4.5 mm")).to_have_count(1)
 
 
