@@ -91,8 +91,8 @@ def test_what_is_no_backup_or_damaged_is_refused(database, fresh, tmp_path):
     for spoil, says in (
         (lambda: changed(sql[:-100], told), "damaged"),
         (lambda: changed(sql, {**told, "version": 99}), "newer Drelo"),
-        (lambda: changed(sql, {"kind": "else"}), "no backup"),
-        (lambda: out.write_bytes(b"PK nonsense"), "no backup"),
+        (lambda: changed(sql, {"kind": "else"}), "not a Drelo backup"),
+        (lambda: out.write_bytes(b"PK nonsense"), "not a Drelo backup"),
         (lambda: out.unlink(), "cannot be read"),
     ):
         spoil()

@@ -55,4 +55,4 @@ def test_a_stretch_between_one_place_and_itself_is_refused(client, piece):
     body = {"revision": after["piece"]["revision"], "edit": edit}
     answer = client.post(f"/api/pieces/{piece['id']}/edits", json=body)
     assert answer.status_code == 422
-    assert "one" in answer.json["detail"]
+    assert "same" in answer.json["detail"]

@@ -48,6 +48,7 @@ export function usePlan(id: string) {
           }),
         );
         queries.setQueryData(keyOf(id), after);
+        void queries.invalidateQueries({ queryKey: ["bed-plans"] });
       } catch (error) {
         refuse(error instanceof Error ? error.message : "The change was not saved.");
         waiting.current = [];
