@@ -68,8 +68,13 @@ class Made:
         points -= points.min(axis=0)
         if face_down:
             points[:, 1] = points[:, 1].max() - points[:, 1]
-        solid = even_odd(np.split(points, found.starts[1:-1]))
-        return only_areas(shapely.simplify(solid, ROUGHLY))
+        loops = np.split(points, found.starts[1:-1])
+        areas: list[shapely.Polygon] = []
+        order = np.argsort(found.patch, kind="stable")
+        for patch in np.split(order, np.flatnonzero(np.diff(found.patch[order])) + 1):
+            areas += shapely.get_parts(even_odd([loops[number] for number in patch])).tolist()
+        whole = shapely.simplify(shapely.MultiPolygon(areas), ROUGHLY)
+        return whole if whole.is_valid else only_areas(shapely.make_valid(whole))
 
     @property
     def flat_body(self) -> Body:
