@@ -5,17 +5,18 @@ import { useNavigate } from "react-router";
 import { api, data, Refused } from "../api/client";
 import { download } from "../bench/export/download";
 import { inGrams, inMetres, inMoney, inTime, troubleWords } from "../bench/prove/words";
-import { lengths, Section } from "../bench/stops/parts";
+import { Section } from "../bench/stops/parts";
 import { isOpen, usePrinter } from "../printer/usePrinter";
 import { Button } from "../ui/Button";
+import type { Notation } from "../ui/fields";
 import { useNotices } from "../ui/notices";
 
-type Props = { plan: string; version: number; bed: number; beds: number; wrong: number };
+type Props = { plan: string; version: number; bed: number; beds: number; wrong: number; notation: Notation };
 
 const MOST = 12;
 
 /** What a bed comes to, from the bytes of its own file. */
-export function BedFigures({ plan, version, bed, beds, wrong }: Props) {
+export function BedFigures({ plan, version, bed, beds, wrong, notation }: Props) {
   const { refuse } = useNotices();
   const navigate = useNavigate();
   const { device, print } = usePrinter();
@@ -33,7 +34,6 @@ export function BedFigures({ plan, version, bed, beds, wrong }: Props) {
     onError: (error) => refuse(error.message),
   });
   const report = wrong ? undefined : rehearsal.data?.report;
-  const notation = lengths("mm");
   const mm = (value: number) => `${notation.format(value)} ${notation.unit}`;
   const kinds = [...new Map(report?.troubles.map((one) => [one.kind, one])).values()];
   return (

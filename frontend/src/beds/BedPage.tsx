@@ -107,7 +107,14 @@ export default function BedPage() {
                 }}
               />
             )}
-            <BedFigures plan={planId} version={laid.version} bed={bed} beds={beds} wrong={wrong} />
+            <BedFigures
+              plan={planId}
+              version={laid.version}
+              bed={bed}
+              beds={beds}
+              wrong={wrong}
+              notation={notation}
+            />
           </div>
         </div>
       )}
