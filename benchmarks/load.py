@@ -65,14 +65,24 @@ class Maker:
     def ask(self, method: str, path: str, body: object = None) -> dict:
         data = None if body is None else json.dumps(body)
         while True:
-            self._connection.request(method, path, data, {"Content-Type": "application/json"})
-            answer = self._connection.getresponse()
+            answer = self._sent(method, path, data)
             text = answer.read()
             self.answers[answer.status] += 1
             pause = answer.headers.get("Retry-After")
             if answer.status != 503 or pause is None:
                 return json.loads(text) if text else {}
             time.sleep(float(pause))
+
+    def _sent(self, method: str, path: str, data: str | None = None) -> http.client.HTTPResponse:
+        """An answer; like a browser, it opens a connection anew that was closed while nothing was said on it."""
+        headers = {"Content-Type": "application/json"}
+        try:
+            self._connection.request(method, path, data, headers)
+            return self._connection.getresponse()
+        except ConnectionError:
+            self._connection.close()
+            self._connection.request(method, path, data, headers)
+            return self._connection.getresponse()
 
     def wait_until_ready(self) -> None:
         while not self.ask("GET", "/api/ready").get("ready"):
@@ -101,8 +111,7 @@ class Maker:
 
     def look(self) -> None:
         """The solid of what stands now, as the page fetches it when the hand rests."""
-        self._connection.request("GET", f"/api/pieces/{self.piece}/solid/{self.revision}")
-        answer = self._connection.getresponse()
+        answer = self._sent("GET", f"/api/pieces/{self.piece}/solid/{self.revision}")
         answer.read()
         self.answers[answer.status] += 1
 

@@ -26,8 +26,74 @@ settings.register_profile(
 settings.register_profile("random", deadline=None, max_examples=200, suppress_health_check=[HealthCheck.too_slow])
 settings.load_profile("drelo")
 
+# What takes longer than two seconds, as `pytest --durations=0` has it: --quick leaves it out, with all that wants a
+# browser, a web server or another process.
+SLOW = frozenset(
+    {
+        "core/rehearsal/test_plan.py",
+        "core/test_accuracy.py",
+        "core/test_agree.py",
+        "core/test_areas.py",
+        "core/test_check.py",
+        "core/test_clearance.py",
+        "core/test_coded_edges.py",
+        "core/test_coverage.py",
+        "core/test_crossing.py",
+        "core/test_fit.py",
+        "core/test_flat_colours.py",
+        "core/test_former.py",
+        "core/test_forms.py",
+        "core/test_grain.py",
+        "core/test_hairlines.py",
+        "core/test_look_over.py",
+        "core/test_noding.py",
+        "core/test_noise.py",
+        "core/test_operations.py",
+        "core/test_pens.py",
+        "core/test_picture.py",
+        "core/test_piece.py",
+        "core/test_proposal.py",
+        "core/test_prospects.py",
+        "core/test_scorer.py",
+        "core/test_shaping.py",
+        "core/test_sharpen.py",
+        "core/test_sheet.py",
+        "core/test_skeleton.py",
+        "core/test_solid.py",
+        "core/test_stairs.py",
+        "core/test_tiles.py",
+        "formats/test_foreign.py",
+        "formats/test_recipe_in.py",
+        "formats/test_recipe_out.py",
+        "formats/test_words_in.py",
+        "store/test_backup.py",
+        "store/test_cabinet.py",
+        "store/test_demo.py",
+        "store/test_store.py",
+        "work/test_workers.py",
+        "work/test_tasks.py",
+    }
+)
+OUTER = ("browser", "web", "cli", "work")
+
 ROOT = Path(__file__).resolve().parents[1]
 Draw = Callable[[np.ndarray, np.ndarray], np.ndarray]
+
+
+def pytest_addoption(parser: pytest.Parser) -> None:
+    parser.addoption("--quick", action="store_true", help="what takes less than a minute altogether")
+
+
+def pytest_collection_modifyitems(config: pytest.Config, items: list[pytest.Item]) -> None:
+    if not config.getoption("--quick"):
+        return
+    here = Path(__file__).parent
+
+    def is_quick(item: pytest.Item) -> bool:
+        name = item.path.relative_to(here)
+        return str(name) not in SLOW and name.parts[0] not in OUTER
+
+    items[:] = [item for item in items if is_quick(item)]
 
 
 @pytest.fixture(scope="session")

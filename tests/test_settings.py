@@ -24,7 +24,8 @@ def test_the_environment_is_read(monkeypatch, tmp_path):
 
 
 @pytest.mark.parametrize(
-    ("name", "value"), [("WORKERS", "none"), ("WORKERS", "0"), ("PORT", "70000"), ("LOG_LEVEL", "loud")]
+    ("name", "value"),
+    [("WORKERS", "none"), ("WORKERS", "0"), ("PORT", "70000"), ("LOG_LEVEL", "loud"), ("PRINTER", "file:/x")],
 )
 def test_what_cannot_be_is_named(monkeypatch, name, value):
     monkeypatch.setenv(PREFIX + name, value)

@@ -15,10 +15,12 @@ from PIL import Image
 from drelo.core.lettering.fonts import font_of
 from drelo.core.lettering.layout import Setting, letters
 from drelo.core.picture.decode import decode
+from drelo.core.piece.former import read_document
 from drelo.core.solid.mesh import welded
 from drelo.formats.archive import read_zip, zipped
 from drelo.formats.drawing_in import read_drawing
 from drelo.formats.name_list import read_names
+from drelo.formats.piece_archive import read_archive
 from drelo.formats.recipe import read_recipe
 from drelo.formats.stl import read_stl, write_stl
 from drelo.formats.threemf import Body, read_3mf, write_3mf
@@ -120,6 +122,19 @@ def _names() -> bytes:
     return out.getvalue().encode()
 
 
+GOLDEN = ROOT / "tests/golden/archive-1.zip"
+
+
+def _document(data: bytes) -> object:
+    """The document of an archive of a piece."""
+    return read_document(read_archive(data).document)
+
+
+def _packed(told: bytes) -> bytes:
+    """An archive with this as its piece.json."""
+    return zipped(read_zip(GOLDEN.read_bytes()) | {"piece.json": told})
+
+
 def kinds() -> dict[str, Kind]:
     """Every kind by its name."""
     art = [p.read_bytes() for p in sorted((ROOT / "demo" / "art").glob("*.svg"))[:2]]
@@ -133,6 +148,8 @@ def kinds() -> dict[str, Kind]:
         "picture": Kind(decode, _pictures()),
         "font": Kind(_words, tuple(fonts)),
         "zip": Kind(read_zip, (package,)),
+        "archive": Kind(_document, (GOLDEN.read_bytes(),)),
+        "piece": Kind(lambda d: _document(_packed(d)), (read_zip(GOLDEN.read_bytes())["piece.json"],), True),
         "recipe": Kind(read_recipe, (recipe,), True),
         "names": Kind(read_names, (_names(),), True),
         "stl": Kind(read_stl, (write_stl(mesh), _ascii_stl())),

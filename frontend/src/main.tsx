@@ -3,6 +3,7 @@ import { lazy, StrictMode, Suspense } from "react";
 import { createRoot } from "react-dom/client";
 import { BrowserRouter, Route, Routes } from "react-router";
 
+import { Gate } from "./people/Gate";
 import { PiecesPage } from "./pieces/PiecesPage";
 import "./styles.css";
 import { Boundary } from "./ui/Boundary";
@@ -14,6 +15,9 @@ const PrintersPage = lazy(() => import("./pieces/PrintersPage"));
 const BedsPage = lazy(() => import("./beds/BedsPage"));
 const BedPage = lazy(() => import("./beds/BedPage"));
 const PrinterPage = lazy(() => import("./printer/PrinterPage"));
+const VersionsPage = lazy(() => import("./versions/VersionsPage"));
+const AccountPage = lazy(() => import("./people/AccountPage"));
+const PeoplePage = lazy(() => import("./people/PeoplePage"));
 const BenchPage = lazy(() => import("./bench/BenchPage"));
 const queries = new QueryClient({ defaultOptions: { queries: { retry: 1, refetchOnWindowFocus: true } } });
 const root = document.getElementById("root");
@@ -27,16 +31,21 @@ createRoot(root).render(
           <BrowserRouter>
             <Suspense fallback={null}>
               <Boundary what="The page">
-                <Routes>
-                  <Route path="/" element={<PiecesPage />} />
-                  <Route path="/storage" element={<StoragePage />} />
-                  <Route path="/printers" element={<PrintersPage />} />
-                  <Route path="/beds" element={<BedsPage />} />
-                  <Route path="/beds/:planId" element={<BedPage />} />
-                  <Route path="/printer" element={<PrinterPage />} />
-                  <Route path="/bench/:pieceId" element={<BenchPage />} />
-                  <Route path="*" element={<PiecesPage />} />
-                </Routes>
+                <Gate>
+                  <Routes>
+                    <Route path="/" element={<PiecesPage />} />
+                    <Route path="/storage" element={<StoragePage />} />
+                    <Route path="/printers" element={<PrintersPage />} />
+                    <Route path="/beds" element={<BedsPage />} />
+                    <Route path="/beds/:planId" element={<BedPage />} />
+                    <Route path="/printer" element={<PrinterPage />} />
+                    <Route path="/bench/:pieceId" element={<BenchPage />} />
+                    <Route path="/bench/:pieceId/versions" element={<VersionsPage />} />
+                    <Route path="/account" element={<AccountPage />} />
+                    <Route path="/people" element={<PeoplePage />} />
+                    <Route path="*" element={<PiecesPage />} />
+                  </Routes>
+                </Gate>
               </Boundary>
             </Suspense>
           </BrowserRouter>

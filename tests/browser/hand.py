@@ -69,6 +69,12 @@ def saved(page: Page) -> None:
     expect(page.get_by_role("status").filter(has_text=re.compile("^saved$"))).to_be_visible()
 
 
+def told(page: Page, words: str) -> None:
+    """A notice says these words; they are read out as well, by an element that is gone after a second."""
+    notices = page.get_by_role("region", name=re.compile("^Notices"))
+    expect(notices.get_by_text(words)).to_be_visible()
+
+
 def solid_seen(page: Page) -> None:
     """The solid view has drawn something other than its ground."""
     page.wait_for_function(

@@ -60,6 +60,13 @@ def test_the_pages_beside_the_bench(shown: Page, path: str) -> None:
     assert faults(shown) == []
 
 
+def test_the_past_of_a_piece(shown: Page) -> None:
+    begin(shown, two_bars(), "bars.png")
+    shown.get_by_role("link", name="Versions").click()
+    expect(shown.get_by_role("table", name="The solid")).not_to_contain_text("…")
+    assert faults(shown) == []
+
+
 def test_a_bed_plan(shown: Page) -> None:
     begin(shown, two_bars(), "bars.png")
     saved(shown)

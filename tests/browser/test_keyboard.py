@@ -9,7 +9,7 @@ from playwright.sync_api import Page, expect
 
 from drelo.core.solid.seal import check_seal
 from drelo.formats.threemf import read_3mf
-from tests.browser.hand import begin, saved, stop
+from tests.browser.hand import begin, saved, solid_seen, stop
 from tests.browser.test_raise import two_bars
 
 
@@ -65,6 +65,58 @@ def test_a_region_is_picked_and_told_by_the_crosshair(page: Page) -> None:
     expect(page.get_by_role("contentinfo")).to_contain_text("picked:")
     press(page, "x")
     expect(page.locator("[data-crosshair]")).to_have_count(0)
+
+
+def test_the_crosshair_goes_from_node_to_node_and_drags_one(page: Page) -> None:
+    begin(page, two_bars(), "bars.png")
+    stop(page, "Shape")
+    use(page, "radio", "Change")
+    page.get_by_role("group", name="Regions", exact=True).get_by_role("button").first.focus()
+    page.keyboard.press("Enter")
+    use(page, "button", re.compile("^Nodes$"))
+    marks = page.locator("[data-node]")
+    expect(marks.first).to_be_visible()
+    count = marks.count()
+    press(page, "x", "n")
+    first = crosshair(page)
+    press(page, "n")
+    second = crosshair(page)
+    assert first != second
+    press(page, "Shift+n")
+    assert crosshair(page) == first
+    paths = "[...document.querySelectorAll('path[data-region]')].map((p) => p.getAttribute('d')).join()"
+    before = page.evaluate(paths)
+    # Held, moved and let go, the node lies elsewhere; no node came or went.
+    press(page, "Space", "ArrowLeft", "ArrowLeft", "ArrowLeft", "Space", "x")
+    page.wait_for_function(f"(before) => {paths} !== before", arg=before)
+    saved(page)
+    expect(marks).to_have_count(count)
+    expect(page.get_by_role("button", name="Undo")).to_be_enabled()
+
+
+def test_a_region_is_picked_in_the_round_by_the_crosshair(page: Page) -> None:
+    begin(page, two_bars(), "bars.png")
+    stop(page, "Raise")
+    solid_seen(page)
+    use(page, "button", "Top view")
+    use(page, "button", "Enlarge the solid view")
+    solid_seen(page)
+    page.get_by_role("button", name="Corner view").focus()
+    press(page, "x")
+    view = page.get_by_role("region", name="Solid view").bounding_box()
+    assert view
+    x, y = crosshair(page)
+    assert view["x"] < x < view["x"] + view["width"]
+    # From the middle outwards until a region is met.
+    footer = page.get_by_role("contentinfo")
+    for by in (0, 48, -48, 96, -96, 144, -144, 192, -192):
+        steer(page, x + by, y)
+        press(page, "Enter")
+        page.wait_for_timeout(150)
+        if "picked:" in (footer.text_content() or ""):
+            break
+    expect(footer).to_contain_text("picked:")
+    press(page, "x")
 
 
 def test_a_name_tag_is_made_by_keys_alone(page: Page) -> None:

@@ -126,3 +126,16 @@ def test_the_launcher_knows_its_words(word):
     done = subprocess.run([str(ROOT / "drelo"), *word.split()], capture_output=True, text=True, check=False)
     assert done.returncode == 2
     assert "usage: ./drelo" in done.stderr
+
+
+def commands() -> list[str]:
+    """Every command that the launcher lists."""
+    listed = subprocess.run([str(ROOT / "drelo"), "--help"], capture_output=True, text=True, check=True).stdout
+    return [line.split()[0] for line in listed.splitlines() if line.startswith("  ")]
+
+
+@pytest.mark.parametrize("command", [c for c in commands() if c != "test"])
+def test_every_command_that_is_listed_is_there(command):
+    done = subprocess.run([str(ROOT / "drelo"), command, "--help"], capture_output=True, text=True, check=False)
+    assert done.returncode == 0, done.stderr
+    assert f"usage: drelo {command}" in done.stdout

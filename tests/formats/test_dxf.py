@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+import re
 from typing import Any
 
 import ezdxf
@@ -112,6 +113,15 @@ def test_every_kind_of_curve_and_blocks_come_in() -> None:
 def test_units_are_heeded_or_overridden(code: int, unit: str | None, factor: float) -> None:
     art = read_dxf(packed(lambda d: d.modelspace().add_circle((5, 5), 1), code), unit)
     assert art.size == pytest.approx((2 * factor, 2 * factor), rel=1e-3)
+
+
+@pytest.mark.parametrize("value", ["1\nB", "40\n1e400", "70\n9999999", "70\n-3"])
+def test_units_that_are_none_are_taken_for_mm(value: str) -> None:
+    data = packed(lambda d: d.modelspace().add_circle((5, 5), 1)).decode()
+    spoilt = re.sub(r"(\$INSUNITS\r?\n) *70\r?\n *4", rf"\g<1>{value}", data)
+    assert spoilt != data
+    art = read_dxf(spoilt.encode())
+    assert art.size == pytest.approx((2, 2), rel=1e-3)
 
 
 @pytest.mark.parametrize(

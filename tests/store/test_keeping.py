@@ -14,7 +14,8 @@ from drelo.core.piece.pictures import PlacedPicture
 from drelo.store.blobs import Assets, DerivedBytes
 from drelo.store.keeping import FRESH, TRASH, WANTED, Keeping
 from drelo.store.models import Asset, Derived, Piece, now
-from drelo.store.pieces import NotFound, Pieces
+from drelo.store.pieces import Pieces
+from drelo.store.revisions import NotFound
 
 
 @pytest.fixture

@@ -16,7 +16,8 @@ from drelo.core.piece.edits import EDIT
 from drelo.store.blobs import Assets, DerivedBytes
 from drelo.store.database import migrate
 from drelo.store.models import Base, Piece, Revision
-from drelo.store.pieces import MOST_STEPS, Conflict, NotFound, Pieces
+from drelo.store.pieces import Conflict, Pieces
+from drelo.store.revisions import MOST_STEPS, NotFound
 
 
 @pytest.fixture

@@ -57,12 +57,21 @@ def test_an_operation_is_one_step_that_undo_takes_back(client, piece):
     assert again["flat"] == tied["flat"]
 
 
-def test_an_operation_on_an_old_revision_changes_nothing(client, piece):
+def test_an_operation_on_an_old_revision_is_brought_together_with_what_was_made_meanwhile(client, piece):
     first = put(client, piece, RECT)
     put(client, first, DISC)
     answer = asked(client, first, "edits", edit={"do": "remove", "picked": ["rect"]})
+    assert answer.status_code == 200
+    assert [t["id"] for t in answer.json["piece"]["document"]["drawn"]] == ["disc"]
+
+
+def test_an_operation_on_what_was_changed_meanwhile_changes_nothing(client, piece):
+    first = put(client, piece, RECT)
+    put(client, first, {**RECT, "width": RECT["width"] + 5})
+    answer = asked(client, first, "edits", edit={"do": "remove", "picked": ["rect"]})
     assert answer.status_code == 409
-    assert len(answer.json["bench"]["piece"]["document"]["drawn"]) == 2
+    assert len(answer.json["bench"]["piece"]["document"]["drawn"]) == 1
+    assert answer.json["collision"][0]["path"] == "drawn.width"
 
 
 def test_an_operation_is_previewed_and_not_stored(client, piece):

@@ -13,6 +13,7 @@ export function wholeBench(answer: BenchAnswer, before: Bench): Bench {
   return {
     piece: { ...answer.piece, document },
     flat: withPart<Flat>(before.flat, answer.flat as Part<Flat>),
+    together: false,
   };
 }
 

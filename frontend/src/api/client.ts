@@ -38,9 +38,24 @@ type Client = {
   DELETE: Call<"delete">;
 };
 
+const ask = patient((request) => fetch(request));
+
+/** What goes with every change, and who hears that the browser is not known any more; set where people sign in. */
+const signedIn = { token: "", lost: () => {} };
+
+export function signWith(token: string, lost: () => void): void {
+  Object.assign(signedIn, { token, lost });
+}
+
 export const api = createClient<paths>({
   baseUrl: "/",
-  fetch: patient((request) => fetch(request)),
+  fetch: async (request) => {
+    if (signedIn.token && request.method !== "GET") request.headers.set("X-CSRFToken", signedIn.token);
+    const answer = await ask(request);
+    // A wrong password is answered so, too; there is nobody to lose then.
+    if (answer.status === 401 && !request.url.endsWith("/api/sign-in")) signedIn.lost();
+    return answer;
+  },
 }) as unknown as Client;
 
 /** What the server said no to, in words for the maker. */
@@ -51,6 +66,11 @@ export class Refused extends Error {
     readonly field: string,
     readonly bench: Bench | null,
     readonly superseded: boolean,
+    /** What somebody else has changed meanwhile of that which was to be changed. */
+    readonly collision: readonly Schemas["Told"][] = [],
+    /** What was to be made of it, and who has changed it. */
+    readonly mine: readonly Schemas["Told"][] = [],
+    readonly by: string | null = null,
   ) {
     super(message);
   }
@@ -69,13 +89,16 @@ export async function data<T>(call: Promise<Answer<T>>): Promise<T> {
     throw new Offline("Drelo does not answer. Is it still running?");
   }
   if (answer.response.ok) return answer.data as T;
-  const problem = answer.error as (Partial<Problem> & { bench?: Bench }) | undefined;
+  const problem = answer.error as (Partial<Problem> & Partial<Schemas["ConflictProblem"]>) | undefined;
   throw new Refused(
     problem?.detail ?? `The request failed (${answer.response.status}).`,
     answer.response.status,
     problem?.field ?? "",
     problem?.bench ?? null,
     problem?.type === "/problems/superseded",
+    problem?.collision ?? [],
+    problem?.mine ?? [],
+    problem?.by ?? null,
   );
 }
 
@@ -114,7 +137,29 @@ export async function beginWithPicture(picture: File, units: "mm" | "inch"): Pro
   );
 }
 
-export async function beginWithRecipe(files: readonly File[]): Promise<Bench> {
+/** A piece from an archive, or of a recipe with the files that it names. */
+export async function beginWithFiles(files: readonly File[]): Promise<Bench> {
+  const [file] = files;
+  if (files.length !== 1 || !file || !/\.zip$/i.test(file.name)) return beginWithRecipe(files);
+  try {
+    return await data(
+      api.POST("/api/pieces/from-archive", {
+        body: { file: file.name },
+        bodySerializer: () => {
+          const form = new FormData();
+          form.append("file", file);
+          return form;
+        },
+      }),
+    );
+  } catch (error) {
+    // A ZIP without a piece may hold a recipe.
+    if (error instanceof Refused && error.field === "kind") return beginWithRecipe(files);
+    throw error;
+  }
+}
+
+async function beginWithRecipe(files: readonly File[]): Promise<Bench> {
   return data(
     api.POST("/api/pieces/from-recipe", {
       body: { files: files.map((file) => file.name) },

@@ -212,6 +212,179 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/invitations/{token}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a link of an invitation is good for. */
+        get: operations["invitation"];
+        put?: never;
+        /** An account by an invitation; it is signed in at once. */
+        post: operations["acceptInvitation"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/invitations/{token}/password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** A new password by a link of a keeper; it is signed in at once, and everywhere else signed out. */
+        put: operations["passwordByLink"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/me": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Who is signed in, if anybody. */
+        get: operations["me"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/me/browsers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Where one is signed in. */
+        get: operations["browsers"];
+        put?: never;
+        post?: never;
+        /** Sign all browsers out but this one. */
+        delete: operations["endOthers"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/me/browsers/{browser}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Sign one browser out. */
+        delete: operations["endBrowser"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/me/factor": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Ask for the second factor from now on. */
+        put: operations["takeFactor"];
+        /** A second factor to scan; it is asked for only when a code of it was taken. */
+        post: operations["beginFactor"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/me/factor/drop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Ask for the password only. */
+        post: operations["dropFactor"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/me/password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Another password; every other browser is signed out. */
+        put: operations["newPassword"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/me/title": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** What others see one called. */
+        put: operations["renameMe"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/me/usage": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What one uses of the workshop, and may use. */
+        get: operations["usage"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/motifs": {
         parameters: {
             query?: never;
@@ -315,6 +488,108 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/people": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Everybody, and invitations that were not used yet. */
+        get: operations["people"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/invitations": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A link that makes an account, once, within a week. */
+        post: operations["invite"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/invitations/{invitation}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take an invitation back. */
+        delete: operations["withdraw"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/names": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Everybody else whom one can share with. */
+        get: operations["peopleNames"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/{account}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** Give somebody another role, shut them out, or let them in again. */
+        patch: operations["changePerson"];
+        trace?: never;
+    };
+    "/api/people/{account}/password-link": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A link by which somebody sets a new password, once, within a week. */
+        post: operations["passwordLink"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pieces": {
         parameters: {
             query?: never;
@@ -322,11 +597,28 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Pieces, the last changed first. */
+        /** Pieces that one may look at, the last changed first. */
         get: operations["listPieces"];
         put?: never;
         /** An empty piece. */
         post: operations["newPiece"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/from-archive": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A new piece from an archive; a ZIP that holds none is refused with the field "kind". */
+        post: operations["beginWithArchive"];
         delete?: never;
         options?: never;
         head?: never;
@@ -384,6 +676,23 @@ export interface paths {
         head?: never;
         /** Another name. */
         patch: operations["renamePiece"];
+        trace?: never;
+    };
+    "/api/pieces/{piece_id}/archive": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The piece, its pictures and fonts and its named versions as one ZIP; its address stays good for a while. */
+        post: operations["exportArchive"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
         trace?: never;
     };
     "/api/pieces/{piece_id}/attempts/{revision}/{picture}/{attempt}": {
@@ -505,6 +814,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pieces/{piece_id}/events": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * What `here` tells, as server-sent events: at once, and whenever something of it changes. One has the piece open
+         * @description while they last. Where too many listen already, 503: ask again by `here`.
+         */
+        get: operations["pieceEvents"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pieces/{piece_id}/file-weight": {
         parameters: {
             query?: never;
@@ -559,6 +888,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pieces/{piece_id}/here": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Say that one has a piece open: who else has, and at which revision it stands. */
+        post: operations["here"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pieces/{piece_id}/joining": {
         parameters: {
             query?: never;
@@ -588,6 +934,24 @@ export interface paths {
         /** The gap through which a pour would run on. */
         post: operations["leak"];
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece_id}/link": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A link by which anybody may look at the piece; the one before works no more. */
+        post: operations["makeLink"];
+        /** The piece's link works no more. */
+        delete: operations["dropLink"];
         options?: never;
         head?: never;
         patch?: never;
@@ -746,6 +1110,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pieces/{piece_id}/owner": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make a piece somebody else's. */
+        post: operations["givePiece"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pieces/{piece_id}/picture": {
         parameters: {
             query?: never;
@@ -882,6 +1263,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pieces/{piece_id}/sharing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** With whom a piece is shared. */
+        get: operations["sharing"];
+        /** Open a piece to the whole workshop, to look at or to work on, or close it again. */
+        put: operations["openTo"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece_id}/sharing/{account}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Share a piece with one person, or no longer. */
+        put: operations["shareWith"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pieces/{piece_id}/solid": {
         parameters: {
             query?: never;
@@ -961,6 +1377,108 @@ export interface paths {
         put?: never;
         /** One step back. */
         post: operations["undo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece_id}/versions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The whole past of a piece, several small steps of one kind as one line. */
+        get: operations["listVersions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece_id}/versions/{revision}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A version as it was, and what has changed since; the piece stays as it is. */
+        get: operations["lookAtVersion"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece_id}/versions/{revision}/go-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a version was becomes the newest one: nothing that came after it is lost. */
+        post: operations["goBack"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece_id}/versions/{revision}/name": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** A version with a name is kept for good. */
+        put: operations["nameVersion"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece_id}/versions/{revision}/piece": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A new piece that begins with what a version was. */
+        post: operations["beginFromVersion"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pieces/{piece_id}/versions/{revision}/solid-figures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Size and volume of the solid of a version. */
+        get: operations["versionFigures"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1104,6 +1622,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/record": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What was done by whom, the newest first. */
+        get: operations["record"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/rehearsals/{key}": {
         parameters: {
             query?: never;
@@ -1132,6 +1667,74 @@ export interface paths {
         get: operations["pattern"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shown/{token}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The outlines of a piece as it stands, in its colours; nothing of its pictures, notes or past. */
+        get: operations["shown"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shown/{token}/solid/{revision}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The solid of a piece as it stands (binary glTF). */
+        get: operations["shownSolid"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sign-in": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Sign a browser in. What is wrong is said in the same words whatever it was. */
+        post: operations["signIn"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sign-out": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** End this browser's sign-in. */
+        post: operations["signOut"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1192,6 +1795,18 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /** Accept */
+        Accept: {
+            /**
+             * Name
+             * @description Small letters, digits, dot, dash, underscore.
+             */
+            name: string;
+            /** Password */
+            password: string;
+            /** Title */
+            title: string;
+        };
         /**
          * ActOnPrint
          * @description grams: of another spool, where it was weighed. why: of a fault on purpose.
@@ -1270,6 +1885,17 @@ export interface components {
             bytes: number;
             /** Count */
             count: number;
+        };
+        /**
+         * ArchiveForm
+         * @description A piece that left as an archive.
+         */
+        ArchiveForm: {
+            /**
+             * File
+             * Format: binary
+             */
+            file: string;
         };
         /**
          * Attempt
@@ -1499,11 +2125,16 @@ export interface components {
         };
         /**
          * BenchOut
-         * @description A piece and its flat view.
+         * @description A piece and its flat view. together: a change was brought together with one that somebody made meanwhile.
          */
         BenchOut: {
             flat: components["schemas"]["Flat"];
             piece: components["schemas"]["PieceOut"];
+            /**
+             * Together
+             * @default false
+             */
+            together: boolean;
         };
         /**
          * BodyFigures
@@ -1546,6 +2177,26 @@ export interface components {
             purged: number;
             /** Volume */
             volume: number;
+        };
+        /** BrowserList */
+        BrowserList: {
+            /** Browsers */
+            browsers: components["schemas"]["BrowserOut"][];
+        };
+        /** BrowserOut */
+        BrowserOut: {
+            /** Address */
+            address: string;
+            /** Agent */
+            agent: string;
+            /** Begun */
+            begun: string;
+            /** Here */
+            here: boolean;
+            /** Id */
+            id: string;
+            /** Seen */
+            seen: string;
         };
         /**
          * ByHand
@@ -1664,6 +2315,24 @@ export interface components {
             words: string;
             /** Z */
             z: number;
+        };
+        /**
+         * ChangePerson
+         * @description Only what is given changes. closed: whether they are shut out.
+         */
+        ChangePerson: {
+            /**
+             * Closed
+             * @default null
+             */
+            closed?: boolean | null;
+            /** @default null */
+            limits?: components["schemas"]["OwnLimits-Input"] | null;
+            /**
+             * Role
+             * @default null
+             */
+            role?: ("keeper" | "maker" | "guest") | null;
         };
         /**
          * Changer
@@ -1812,9 +2481,21 @@ export interface components {
         /**
          * ConflictProblem
          * @description The edit was made on an old revision; `bench` is what stands now.
+         *
+         *     collision: what was changed meanwhile of that which the edit changes, by whom; mine: what the edit makes of it.
          */
         ConflictProblem: {
             bench: components["schemas"]["BenchOut"];
+            /**
+             * By
+             * @default null
+             */
+            by?: string | null;
+            /**
+             * Collision
+             * @default []
+             */
+            collision?: components["schemas"]["Told"][];
             /** Detail */
             detail: string;
             /**
@@ -1822,6 +2503,11 @@ export interface components {
              * @default
              */
             field?: string;
+            /**
+             * Mine
+             * @default []
+             */
+            mine?: components["schemas"]["Told"][];
             /** Status */
             status: number;
             /** Title */
@@ -3076,6 +3762,16 @@ export interface components {
             off: boolean;
         };
         /**
+         * FactorOut
+         * @description picture: an SVG that an app reads.
+         */
+        FactorOut: {
+            /** Picture */
+            picture: string;
+            /** Secret */
+            secret: string;
+        };
+        /**
          * Fewer
          * @description Other heights with which filament is changed less often. changes: how often then; now: how often now.
          */
@@ -3733,6 +4429,19 @@ export interface components {
             /** Message */
             message: string;
         };
+        /** GiveTo */
+        GiveTo: {
+            /** Account */
+            account: string;
+        };
+        /**
+         * GoBack
+         * @description On which revision it is asked.
+         */
+        GoBack: {
+            /** Revision */
+            revision: number;
+        };
         /**
          * GripOptions
          * @description What a stamp is held by; lengths in mm.
@@ -3831,6 +4540,33 @@ export interface components {
              */
             peg: number | null;
         };
+        /** HappeningOut */
+        HappeningOut: {
+            /** About */
+            about: string;
+            /** Address */
+            address: string;
+            /** At */
+            at: string;
+            /** Id */
+            id: number;
+            /** What */
+            what: string;
+            /** Who */
+            who: string | null;
+        };
+        /**
+         * HereOut
+         * @description Who else has a piece open, at which revision it stands, and who made that.
+         */
+        HereOut: {
+            /** By */
+            by: string | null;
+            /** Others */
+            others: string[];
+            /** Revision */
+            revision: number;
+        };
         /**
          * InsertNode
          * @description A node more where the outline is nearest to a point.
@@ -3848,6 +4584,51 @@ export interface components {
             do: "insert-node";
             /** Id */
             id: string;
+        };
+        /**
+         * InvitationOut
+         * @description name: who signs in so already, and sets a new password by it.
+         */
+        InvitationOut: {
+            /** Ends */
+            ends: string;
+            /** Id */
+            id: string;
+            /**
+             * Name
+             * @default null
+             */
+            name: string | null;
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "keeper" | "maker" | "guest";
+            /** Title */
+            title: string;
+        };
+        /**
+         * Invite
+         * @description title: whom it is for, so that the list can be read.
+         */
+        Invite: {
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "keeper" | "maker" | "guest";
+            /** Title */
+            title: string;
+        };
+        /**
+         * InvitedOut
+         * @description token: what the link holds; it is told once.
+         */
+        InvitedOut: {
+            /** Ends */
+            ends: string;
+            /** Token */
+            token: string;
         };
         /**
          * JoinLines
@@ -3954,6 +4735,29 @@ export interface components {
             path: string;
             /** Width */
             width: number;
+        };
+        /**
+         * KeptPerson
+         * @description As a keeper sees them. own: limits that are not the workshop's.
+         */
+        KeptPerson: {
+            /** Closed */
+            closed: boolean;
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            own: components["schemas"]["OwnLimits-Output"];
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "keeper" | "maker" | "guest";
+            /** Title */
+            title: string;
+            /** Two Factors */
+            two_factors: boolean;
+            usage: components["schemas"]["UsageOut"];
         };
         /**
          * LaidName
@@ -4400,6 +5204,35 @@ export interface components {
             seed: string;
         };
         /**
+         * LimitsOut
+         * @description pieces: that one has. megabytes: of what one made and brought. jobs: at once. minutes: of computing, a day.
+         */
+        LimitsOut: {
+            /** Jobs */
+            jobs: number;
+            /** Megabytes */
+            megabytes: number;
+            /** Minutes */
+            minutes: number;
+            /** Pieces */
+            pieces: number;
+        };
+        /**
+         * LineOut
+         * @description Steps that are read as one, the newest first. where: on the way to what is shown, ahead of it, or aside.
+         */
+        LineOut: {
+            /** Steps */
+            steps: components["schemas"]["StepOut"][];
+            /** Told */
+            told: components["schemas"]["Told"][];
+            /**
+             * Where
+             * @enum {string}
+             */
+            where: "past" | "ahead" | "aside";
+        };
+        /**
          * LineStretch
          * @description From where the one before ended: straight, a curve through points or by control points, an arc by two clicks.
          */
@@ -4414,6 +5247,14 @@ export interface components {
                 number,
                 number
             ];
+        };
+        /**
+         * LinkOut
+         * @description token: what the link holds; it is told once.
+         */
+        LinkOut: {
+            /** Token */
+            token: string;
         };
         /** LookOver */
         LookOver: {
@@ -4842,6 +5683,17 @@ export interface components {
             picture?: string | null;
         };
         /**
+         * Me
+         * @description shared: whether this is a workshop of several people. token: goes with every change, as X-CSRFToken.
+         */
+        Me: {
+            person: components["schemas"]["PersonOut"] | null;
+            /** Shared */
+            shared: boolean;
+            /** Token */
+            token: string;
+        };
+        /**
          * Mend
          * @description A manual change to a traced outline: as it was traced, and as it is now, path data in mm on the sheet.
          *
@@ -4972,6 +5824,21 @@ export interface components {
         NameList: {
             /** Text */
             text: string;
+        };
+        /**
+         * NameOut
+         * @description Somebody whom one can share with.
+         */
+        NameOut: {
+            /** Id */
+            id: string;
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "keeper" | "maker" | "guest";
+            /** Title */
+            title: string;
         };
         /**
          * NameplateOptions
@@ -5118,6 +5985,13 @@ export interface components {
              * @default 4
              */
             tie_width: number;
+        };
+        /** NewPassword */
+        NewPassword: {
+            /** New */
+            new: string;
+            /** Old */
+            old: string;
         };
         /** NewPiece */
         NewPiece: {
@@ -5274,6 +6148,14 @@ export interface components {
             /** Revision */
             revision: number;
         };
+        /** OpenTo */
+        OpenTo: {
+            /**
+             * Openness
+             * @enum {string}
+             */
+            openness: "private" | "shown" | "edited";
+        };
         /**
          * OrderDrawn
          * @description Bring drawn things to the top or the bottom, or one step up or down.
@@ -5401,6 +6283,58 @@ export interface components {
             width?: number | null;
         };
         /**
+         * OwnLimits
+         * @description Limits of one person; what is left out is the workshop's.
+         */
+        "OwnLimits-Input": {
+            /**
+             * Jobs
+             * @default null
+             */
+            jobs?: number | null;
+            /**
+             * Megabytes
+             * @default null
+             */
+            megabytes?: number | null;
+            /**
+             * Minutes
+             * @default null
+             */
+            minutes?: number | null;
+            /**
+             * Pieces
+             * @default null
+             */
+            pieces?: number | null;
+        };
+        /**
+         * OwnLimits
+         * @description Limits of one person; what is left out is the workshop's.
+         */
+        "OwnLimits-Output": {
+            /**
+             * Jobs
+             * @default null
+             */
+            jobs: number | null;
+            /**
+             * Megabytes
+             * @default null
+             */
+            megabytes: number | null;
+            /**
+             * Minutes
+             * @default null
+             */
+            minutes: number | null;
+            /**
+             * Pieces
+             * @default null
+             */
+            pieces: number | null;
+        };
+        /**
          * PackMany
          * @description Files that were made, all of one kind.
          */
@@ -5498,6 +6432,37 @@ export interface components {
                 number,
                 number
             ];
+        };
+        /** PeopleNames */
+        PeopleNames: {
+            /** People */
+            people: components["schemas"]["NameOut"][];
+        };
+        /** PeopleOut */
+        PeopleOut: {
+            /** Invitations */
+            invitations: components["schemas"]["InvitationOut"][];
+            limits: components["schemas"]["LimitsOut"];
+            /** People */
+            people: components["schemas"]["KeptPerson"][];
+        };
+        /** PersonOut */
+        PersonOut: {
+            /** Closed */
+            closed: boolean;
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "keeper" | "maker" | "guest";
+            /** Title */
+            title: string;
+            /** Two Factors */
+            two_factors: boolean;
         };
         /**
          * Picked
@@ -5598,7 +6563,7 @@ export interface components {
         };
         /**
          * PieceCard
-         * @description A piece on the opening page.
+         * @description A piece on the opening page. right: what one may do with it; owner: whose it is, where it is somebody else's.
          */
         PieceCard: {
             /** Empty */
@@ -5607,14 +6572,25 @@ export interface components {
             id: string;
             /** Name */
             name: string;
+            /**
+             * Owner
+             * @default null
+             */
+            owner: string | null;
             /** Revision */
             revision: number;
+            /**
+             * Right
+             * @default own
+             * @enum {string}
+             */
+            right: "look" | "edit" | "own";
             /** Updated */
             updated: string;
         };
         /**
          * PieceHeadOut
-         * @description A piece without its document.
+         * @description A piece without its document. right: what who asks may do with it.
          */
         PieceHeadOut: {
             /** Can Redo */
@@ -5627,6 +6603,12 @@ export interface components {
             name: string;
             /** Revision */
             revision: number;
+            /**
+             * Right
+             * @default own
+             * @enum {string}
+             */
+            right: "look" | "edit" | "own";
             /** Updated */
             updated: string;
         };
@@ -5651,6 +6633,12 @@ export interface components {
             name: string;
             /** Revision */
             revision: number;
+            /**
+             * Right
+             * @default own
+             * @enum {string}
+             */
+            right: "look" | "edit" | "own";
             /** Updated */
             updated: string;
         };
@@ -6478,6 +7466,14 @@ export interface components {
             places: components["schemas"]["TroublePlace"][];
         };
         /**
+         * Prove
+         * @description What is changed here is proved by the password.
+         */
+        Prove: {
+            /** Password */
+            password: string;
+        };
+        /**
          * PutDrawn
          * @description Drawn things, new ones on top or in the place of those of the same id. height: of new shapes, mm.
          */
@@ -6588,6 +7584,13 @@ export interface components {
             /** Files */
             files: string[];
         };
+        /** RecordOut */
+        RecordOut: {
+            /** Happenings */
+            happenings: components["schemas"]["HappeningOut"][];
+            /** Total */
+            total: number;
+        };
         /**
          * RegionChoice
          * @description What the maker decided for one region; what is left out follows the piece.
@@ -6649,6 +7652,18 @@ export interface components {
              * @default null
              */
             name: string | null;
+        };
+        /**
+         * RegionsOut
+         * @description Names of regions that were only there then, are only there now, and have another outline now.
+         */
+        RegionsOut: {
+            /** Gone */
+            gone: string[];
+            /** New */
+            new: string[];
+            /** Reshaped */
+            reshaped: string[];
         };
         /**
          * RehearsalOut
@@ -6827,6 +7842,11 @@ export interface components {
         Rename: {
             /** Name */
             name: string;
+        };
+        /** RenameMe */
+        RenameMe: {
+            /** Title */
+            title: string;
         };
         /**
          * Replace
@@ -7387,6 +8407,11 @@ export interface components {
              */
             times: 1 | 60 | 600;
         };
+        /** SetPassword */
+        SetPassword: {
+            /** Password */
+            password: string;
+        };
         /**
          * SetPen
          * @description A line of the pen, new or gone on with.
@@ -7761,6 +8786,43 @@ export interface components {
              */
             under?: components["schemas"]["Picked-Input"][];
         };
+        /**
+         * ShareWith
+         * @description null: no longer.
+         */
+        ShareWith: {
+            /** Right */
+            right: ("look" | "edit") | null;
+        };
+        /** SharedWith */
+        SharedWith: {
+            /** Account */
+            account: string;
+            /**
+             * Right
+             * @enum {string}
+             */
+            right: "look" | "edit";
+            /** Title */
+            title: string;
+        };
+        /**
+         * SharingOut
+         * @description link: whether anybody who has the piece's link may look at it.
+         */
+        SharingOut: {
+            /** Link */
+            link: boolean;
+            /**
+             * Openness
+             * @enum {string}
+             */
+            openness: "private" | "shown" | "edited";
+            /** Owner */
+            owner: string | null;
+            /** People */
+            people: components["schemas"]["SharedWith"][];
+        };
         /** ShelfFilament */
         ShelfFilament: {
             /** Colour */
@@ -7794,6 +8856,60 @@ export interface components {
              * @default null
              */
             weighed: number | null;
+        };
+        /**
+         * ShownOut
+         * @description A piece as it is shown to whoever has its link. box: x, y, width and height of it all, mm.
+         */
+        ShownOut: {
+            base: components["schemas"]["ShownShape"] | null;
+            /** Box */
+            box: [
+                number,
+                number,
+                number,
+                number
+            ] | null;
+            /** Regions */
+            regions: components["schemas"]["ShownShape"][];
+            /** Revision */
+            revision: number;
+            /** Title */
+            title: string;
+        };
+        /**
+         * ShownShape
+         * @description path: mm on the sheet. colour: of its filament.
+         */
+        ShownShape: {
+            /** Colour */
+            colour: string;
+            /** Path */
+            path: string;
+        };
+        /** SignInRequest */
+        SignInRequest: {
+            /**
+             * Code
+             * @default null
+             */
+            code?: string | null;
+            /** Name */
+            name: string;
+            /** Password */
+            password: string;
+        };
+        /**
+         * SignedIn
+         * @description code_wanted: the password is right, and a code of the second factor is asked for.
+         */
+        SignedIn: {
+            /**
+             * Code Wanted
+             * @default false
+             */
+            code_wanted: boolean;
+            me: components["schemas"]["Me"] | null;
         };
         /**
          * Simplify
@@ -7843,6 +8959,28 @@ export interface components {
              * @enum {string}
              */
             side: "width" | "height";
+        };
+        /**
+         * SolidFigures
+         * @description Of the solid that a version makes.
+         */
+        SolidFigures: {
+            /** Size Mm */
+            size_mm: [
+                number,
+                number,
+                number
+            ];
+            /** Volume Mm3 */
+            volume_mm3: number;
+        };
+        /**
+         * SpareCodes
+         * @description Each signs in once in place of a code.
+         */
+        SpareCodes: {
+            /** Codes */
+            codes: string[];
         };
         /**
          * Speeds
@@ -8120,6 +9258,24 @@ export interface components {
             z: number;
         };
         /**
+         * StepOut
+         * @description told: what it changed, the first of it; more: how much else. by: who made it, in a shared workshop.
+         */
+        StepOut: {
+            /** By */
+            by: string | null;
+            /** Made */
+            made: string;
+            /** More */
+            more: number;
+            /** Name */
+            name: string | null;
+            /** Revision */
+            revision: number;
+            /** Told */
+            told: components["schemas"]["Told"][];
+        };
+        /**
          * StorageOut
          * @description assets: pictures and fonts that makers brought; derived: what can be made again; free: bytes on the disk.
          */
@@ -8312,6 +9468,15 @@ export interface components {
              */
             within?: number;
         };
+        /** TakeFactor */
+        TakeFactor: {
+            /** Code */
+            code: string;
+            /** Password */
+            password: string;
+            /** Secret */
+            secret: string;
+        };
         /**
          * TakeMotif
          * @description A motif to take, and the revision that it is put on.
@@ -8498,6 +9663,45 @@ export interface components {
             parts: string;
             /** Ties */
             ties: components["schemas"]["TieNumbers"][];
+        };
+        /**
+         * Told
+         * @description One thing that changed. what: its name. set: from `before` to `after`, numbers in `unit`; done: `what` says all.
+         *
+         *     path: where it stands in the document, without ids.
+         */
+        Told: {
+            /**
+             * After
+             * @default null
+             */
+            after: number | string | boolean | null;
+            /**
+             * Before
+             * @default null
+             */
+            before: number | string | boolean | null;
+            /**
+             * Count
+             * @default 1
+             */
+            count: number;
+            /**
+             * How
+             * @default set
+             * @enum {string}
+             */
+            how: "set" | "added" | "removed" | "changed" | "done";
+            /** Path */
+            path: string;
+            /**
+             * Unit
+             * @default
+             * @enum {string}
+             */
+            unit: "" | "mm" | "°" | "px" | "layers" | "share";
+            /** What */
+            what: string;
         };
         /**
          * TraceSettings
@@ -8802,6 +10006,54 @@ export interface components {
             ];
             /** Turn */
             turn: number;
+        };
+        /**
+         * UsageOut
+         * @description minutes: of computing today. limits: how much of it one may use.
+         */
+        UsageOut: {
+            limits: components["schemas"]["LimitsOut"];
+            /** Megabytes */
+            megabytes: number;
+            /** Minutes */
+            minutes: number;
+            /** Pieces */
+            pieces: number;
+        };
+        /**
+         * VersionList
+         * @description The past of a piece, the newest first. shown: the revision that stands.
+         */
+        VersionList: {
+            /** Lines */
+            lines: components["schemas"]["LineOut"][];
+            /** Shown */
+            shown: number;
+        };
+        /**
+         * VersionName
+         * @description null takes the name away.
+         */
+        VersionName: {
+            /** Name */
+            name: string | null;
+        };
+        /**
+         * VersionOut
+         * @description A version, and what differs from it now. since: from then to now.
+         */
+        VersionOut: {
+            document: components["schemas"]["Document"];
+            flat: components["schemas"]["Flat"];
+            /** Made */
+            made: string;
+            /** Name */
+            name: string | null;
+            regions: components["schemas"]["RegionsOut"];
+            /** Revision */
+            revision: number;
+            /** Since */
+            since: components["schemas"]["Told"][];
         };
         /**
          * Widen
@@ -9557,6 +10809,570 @@ export interface operations {
             };
         };
     };
+    invitation: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InvitationOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    acceptInvitation: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Accept"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Me"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    passwordByLink: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetPassword"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Me"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    me: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Me"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    browsers: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BrowserList"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    endOthers: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BrowserList"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    endBrowser: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                browser: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BrowserList"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    takeFactor: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakeFactor"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SpareCodes"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    beginFactor: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Prove"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FactorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    dropFactor: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Prove"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Me"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    newPassword: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPassword"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    renameMe: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RenameMe"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Me"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    usage: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UsageOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     keptMotifs: {
         parameters: {
             query?: never;
@@ -9848,6 +11664,248 @@ export interface operations {
             };
         };
     };
+    people: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PeopleOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    invite: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Invite"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InvitedOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    withdraw: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                invitation: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PeopleOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    peopleNames: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PeopleNames"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    changePerson: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                account: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChangePerson"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PeopleOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    passwordLink: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                account: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InvitedOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     listPieces: {
         parameters: {
             query?: never;
@@ -9910,6 +11968,57 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    beginWithArchive: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["ArchiveForm"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -10130,6 +12239,46 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PieceOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    exportArchive: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OutlinesOut"];
                 };
             };
             /** @description Not Found */
@@ -10491,6 +12640,53 @@ export interface operations {
             };
         };
     };
+    pieceEvents: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     fileWeight: {
         parameters: {
             query?: never;
@@ -10637,6 +12833,46 @@ export interface operations {
             };
         };
     };
+    here: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HereOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     joining: {
         parameters: {
             query?: never;
@@ -10703,6 +12939,86 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LeakOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    makeLink: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LinkOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    dropLink: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SharingOut"];
                 };
             };
             /** @description Not Found */
@@ -11126,6 +13442,48 @@ export interface operations {
             };
         };
     };
+    givePiece: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GiveTo"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     putPicture: {
         parameters: {
             query?: never;
@@ -11514,6 +13872,135 @@ export interface operations {
             };
         };
     };
+    sharing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SharingOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    openTo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OpenTo"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SharingOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    shareWith: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: string;
+                account: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShareWith"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SharingOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     previewSolid: {
         parameters: {
             query?: never;
@@ -11727,6 +14214,266 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ConflictProblem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    listVersions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VersionList"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    lookAtVersion: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: string;
+                revision: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VersionOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    goBack: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: string;
+                revision: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GoBack"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ConflictProblem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    nameVersion: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: string;
+                revision: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["VersionName"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    beginFromVersion: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: string;
+                revision: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PieceOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versionFigures: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece_id: string;
+                revision: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SolidFigures"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -12112,6 +14859,46 @@ export interface operations {
             };
         };
     };
+    record: {
+        parameters: {
+            query?: {
+                before?: number | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     keptRehearsal: {
         parameters: {
             query?: never;
@@ -12166,6 +14953,199 @@ export interface operations {
         responses: {
             /** @description OK */
             200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    shown: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShownOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    shownSolid: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+                revision: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    signIn: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SignInRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SignedIn"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    signOut: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -1,5 +1,5 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useEffect } from "react";
+import { lazy, Suspense, useEffect } from "react";
 import { Link, useParams } from "react-router";
 
 import { api, data } from "../api/client";
@@ -7,10 +7,10 @@ import { Mark } from "../ui/Mark";
 import { DropVeil, useIncoming } from "../ui/useIncoming";
 import { Boundary } from "../ui/Boundary";
 import { Crosshair } from "./Crosshair";
-import { Contents } from "./Contents";
+import { Contents } from "./contents/Contents";
 import { takeFiles } from "./incoming";
 import { useShape } from "./shape/state";
-import { useShortcuts } from "./shortcuts";
+import { useBenchKeys } from "./keys/useBenchKeys";
 import { StatusBar } from "./StatusBar";
 import { useBench } from "./store";
 import { useOtherWindows } from "./useOtherWindows";
@@ -18,11 +18,14 @@ import { TopBar } from "./TopBar";
 import { Tuning } from "./Tuning";
 import { Views } from "./Views";
 
+const CollisionDialog = lazy(() => import("./CollisionDialog"));
+
 export default function BenchPage() {
   const { pieceId = "" } = useParams();
   const queries = useQueryClient();
   const { open, close, setStop } = useBench.getState();
   const piece = useBench((s) => s.piece);
+  const collision = useBench((s) => s.collisions[0]);
   const query = useQuery({
     queryKey: ["piece", pieceId],
     queryFn: ({ signal }) =>
@@ -52,7 +55,7 @@ export default function BenchPage() {
     };
   }, [piece]);
   const over = useIncoming((files, at) => void takeFiles(files, at));
-  useShortcuts();
+  useBenchKeys();
   useOtherWindows();
 
   if (query.isError)
@@ -92,6 +95,11 @@ export default function BenchPage() {
         <StatusBar />
       </Boundary>
       <Crosshair />
+      {collision && (
+        <Suspense>
+          <CollisionDialog collision={collision} />
+        </Suspense>
+      )}
       {over && <DropVeil text="Drop a picture to trace it, or a drawing to place it" />}
     </div>
   );

@@ -1,6 +1,7 @@
 import { useEffect, useRef, useState } from "react";
 
 import { formatLength, unitName } from "../ui/length";
+import { useKeys } from "./keys/useKeys";
 import { pointerAt, type Held } from "./pointer";
 import { useShown, useUnits } from "./select";
 import { useBench } from "./store";
@@ -34,44 +35,51 @@ export function Crosshair() {
   useEffect(() => {
     now.current = at;
   });
-  useEffect(() => {
-    const move = (to: At, event: KeyboardEvent) => {
-      const kept = { x: clamp(to.x, innerWidth), y: clamp(to.y, innerHeight) };
-      setAt(kept);
-      now.current = kept;
-      pointerAt(kept, "move", event, held.current);
-    };
-    const press = (event: KeyboardEvent) => {
-      if (takesLetters(event.target) || event.ctrlKey || event.metaKey) return;
+  const move = (to: At, event: KeyboardEvent) => {
+    const kept = { x: clamp(to.x, innerWidth), y: clamp(to.y, innerHeight) };
+    setAt(kept);
+    now.current = kept;
+    pointerAt(kept, "move", event, held.current);
+  };
+  useKeys("crosshair", {
+    crosshair: (event) => {
       const here = now.current;
-      const letter = event.key.toLowerCase();
-      if (letter === "x" && !event.altKey) {
-        if (here && held.current) held.current = pointerAt(here, "up", event, held.current);
-        setIsHeld(false);
-        if (here) setAt(null);
-        else move(middleOfView(), event);
-      } else if (!here) return;
-      else if (ARROWS[event.key]) {
+      if (here && held.current) held.current = pointerAt(here, "up", event, held.current);
+      setIsHeld(false);
+      if (here) setAt(null);
+      else move(middleOfView(), event);
+    },
+  });
+  useKeys(
+    "crosshair",
+    {
+      "crosshair-move": (event) => {
+        const here = now.current;
+        if (!here) return false;
         const [x, y] = ARROWS[event.key] ?? [0, 0];
         const by = event.altKey ? NEAR : event.shiftKey && !held.current ? FAR : STEP;
         move({ x: here.x + x * by, y: here.y + y * by }, event);
-      } else if (event.key === "Enter" && !held.current) {
+      },
+      "crosshair-click": (event) => {
+        const here = now.current;
+        if (!here || held.current) return false;
         const pressed = pointerAt(here, "down", event, null);
         // What the press changed is drawn before it is let go, as with a hand.
         setTimeout(() => pointerAt(here, "up", event, pressed), CLICK_MS);
-      } else if (event.key === " ") {
+      },
+      "crosshair-hold": (event) => {
+        const here = now.current;
+        if (!here) return false;
         held.current = pointerAt(here, held.current ? "up" : "down", event, held.current);
         setIsHeld(held.current !== null);
-      } else if (letter === "n") {
-        const next = nextNode(here, event.shiftKey);
+      },
+      "crosshair-node": (event) => {
+        const next = now.current && nextNode(now.current, event.shiftKey);
         if (next) move(next, event);
-      } else return;
-      event.preventDefault();
-      event.stopImmediatePropagation();
-    };
-    window.addEventListener("keydown", press, true);
-    return () => window.removeEventListener("keydown", press, true);
-  }, []);
+      },
+    },
+    at !== null,
+  );
   if (!at) return null;
   return (
     <>
@@ -140,12 +148,4 @@ function nextNode(from: At, back: boolean): At | null {
   const isThere = (away[nearest] ?? 0) < 1;
   const step = isThere ? (back ? -1 : 1) : 0;
   return marks[(nearest + step + marks.length) % marks.length] ?? null;
-}
-
-function takesLetters(target: EventTarget | null): boolean {
-  return (
-    target instanceof HTMLTextAreaElement ||
-    target instanceof HTMLSelectElement ||
-    (target instanceof HTMLInputElement && !["checkbox", "radio", "range", "button"].includes(target.type))
-  );
 }

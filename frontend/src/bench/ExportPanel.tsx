@@ -2,12 +2,12 @@ import { useState } from "react";
 
 import { unitName } from "../ui/length";
 import { ExportOutlines, type OutlineKind } from "./export/ExportOutlines";
-import { ExportRecipe } from "./export/ExportRecipe";
 import { ExportSolid, type SolidKind } from "./export/ExportSolid";
+import { ExportWhole } from "./export/ExportWhole";
 import { useUnits } from "./select";
 import { useBench } from "./store";
 
-type Kind = SolidKind | OutlineKind | "recipe";
+type Kind = SolidKind | OutlineKind | "archive" | "recipe";
 
 const KINDS: readonly { group: string; kinds: readonly { value: Kind; name: string; about: string }[] }[] = [
   {
@@ -30,9 +30,15 @@ const KINDS: readonly { group: string; kinds: readonly { value: Kind; name: stri
     group: "The piece",
     kinds: [
       {
+        value: "archive",
+        name: "Archive",
+        about:
+          "The piece with its pictures, fonts and named versions, to keep or to open on another machine.",
+      },
+      {
         value: "recipe",
         name: "Recipe",
-        about: "Everything as a ZIP, to build again here or on the command line.",
+        about: "Its outlines and numbers as a ZIP, to build it on the command line.",
       },
     ],
   },
@@ -76,8 +82,8 @@ export function ExportPanel() {
           units !== "mm" &&
           ` The file is in mm, not ${unitName(units)}.`}
       </p>
-      {kind === "recipe" ? (
-        <ExportRecipe />
+      {kind === "recipe" || kind === "archive" ? (
+        <ExportWhole key={kind} kind={kind} />
       ) : kind === "svg" || kind === "dxf" || kind === "png" ? (
         <ExportOutlines kind={kind} />
       ) : (

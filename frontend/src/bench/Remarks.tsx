@@ -5,7 +5,7 @@ import { formatLength, inUnits, unitName } from "../ui/length";
 import { useShown, useUnits } from "./select";
 import { proposed } from "./proposed";
 import { useBench } from "./store";
-import { focusOn } from "./useLookOver";
+import { focusOn } from "./signals";
 
 /** Half the width (mm) of what is shown round the place of a remark. */
 const AROUND = 1.5;
@@ -35,7 +35,7 @@ export function Remarks() {
                 <button
                   type="button"
                   className="text-act mt-1 flex items-center gap-1 text-xs font-semibold hover:underline"
-                  onClick={() => focusOn({ x: at[0], y: at[1], radius: AROUND })}
+                  onClick={() => focusOn.send({ x: at[0], y: at[1], radius: AROUND })}
                 >
                   <MapPin size={12} aria-hidden /> Show it at {formatLength(at[0], units, 2)},{" "}
                   {formatLength(at[1], units, 2)} {unitName(units)}

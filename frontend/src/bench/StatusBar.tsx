@@ -67,6 +67,7 @@ export function StatusBar() {
       )}
       {flat && flat.regions.length > 0 && (
         <span className="text-ink">
+          <span className="sr-only">Size of the solid: </span>
           {mm(width)} × {mm(depth)} × {mm(flat.total_height)} {unit}
         </span>
       )}

@@ -1,14 +1,16 @@
-import { Check, Download, Keyboard, Redo2, Undo2 } from "lucide-react";
+import { Check, Download, History, Keyboard, Redo2, Undo2 } from "lucide-react";
 import { Popover } from "radix-ui";
-import { useEffect, useState } from "react";
+import { useState } from "react";
 import { Link } from "react-router";
 
 import { Button, SignButton } from "../ui/Button";
 import { Modal } from "../ui/Modal";
 import { Mark } from "../ui/Mark";
+import { usePresence } from "../people/usePresence";
 import { remember } from "./remembered";
 import { useBegun, useShown } from "./select";
-import { HELP_EVENT, SHORTCUTS } from "./shortcuts";
+import { BESIDES, KEYS } from "./keys/table";
+import { useKeys } from "./keys/useKeys";
 import { STOPS, useBench, type Stop } from "./store";
 import { ExportPanel } from "./ExportPanel";
 
@@ -24,7 +26,14 @@ export function TopBar() {
         <Mark />
       </Link>
       <PieceName />
-      <SavedMark />
+      {piece.right === "look" ? (
+        <span className="bg-remark-wash text-remark-text shrink-0 rounded px-2 py-0.5 text-[13px] font-semibold">
+          to look at
+        </span>
+      ) : (
+        <SavedMark />
+      )}
+      <Others />
       <StopLine />
       <div className="flex shrink-0 items-center gap-1">
         <SignButton label="Undo" disabled={!piece.can_undo} onClick={undo}>
@@ -33,6 +42,14 @@ export function TopBar() {
         <SignButton label="Redo" disabled={!piece.can_redo} onClick={redo}>
           <Redo2 size={17} />
         </SignButton>
+        <Link
+          to={`/bench/${piece.id}/versions`}
+          aria-label="Versions"
+          title="Versions"
+          className="text-soft hover:bg-act-wash hover:text-ink inline-grid size-8 place-items-center rounded-md"
+        >
+          <History size={17} />
+        </Link>
         <Help />
         <Button
           className="w-12 px-0"
@@ -64,6 +81,26 @@ export function TopBar() {
         </Popover.Root>
       </div>
     </header>
+  );
+}
+
+/** Who else has the piece open. */
+function Others() {
+  const others = usePresence();
+  if (!others.length) return null;
+  return (
+    <span role="status" title={`Also here: ${others.join(", ")}`} className="flex shrink-0 -space-x-1.5">
+      <span className="sr-only">Also here: {others.join(", ")}</span>
+      {others.slice(0, 3).map((name) => (
+        <span
+          key={name}
+          aria-hidden
+          className="border-paper bg-act text-on-act grid size-6 place-items-center rounded-full border-2 text-[11px] font-bold uppercase"
+        >
+          {name.slice(0, 1)}
+        </span>
+      ))}
+    </span>
   );
 }
 
@@ -129,7 +166,10 @@ function StopLine() {
       {STOPS.map((name, i) => (
         <span key={name} className="flex items-center">
           {i > 0 && (
-            <span aria-hidden className={`h-[1.5px] w-1.5 lg:w-2 xl:w-7 ${begun ? "bg-act" : "bg-hair"}`} />
+            <span
+              aria-hidden
+              className={`h-[1.5px] w-1.5 lg:w-2 xl:w-4 2xl:w-7 ${begun ? "bg-act" : "bg-hair"}`}
+            />
           )}
           <button
             type="button"
@@ -168,11 +208,7 @@ function StopLine() {
 
 function Help() {
   const [open, setOpen] = useState(false);
-  useEffect(() => {
-    const show = () => setOpen(true);
-    window.addEventListener(HELP_EVENT, show);
-    return () => window.removeEventListener(HELP_EVENT, show);
-  }, []);
+  useKeys("bench", { help: () => setOpen(true) });
   return (
     <Modal
       title="Keys"
@@ -187,7 +223,7 @@ function Help() {
       }
     >
       <dl className="grid grid-cols-[120px_1fr] gap-y-1.5">
-        {SHORTCUTS.map(({ keys, does }) => (
+        {[...Object.values(KEYS), ...BESIDES].map(({ keys, does }) => (
           <div key={does} className="contents">
             <dt className="font-semibold">{keys}</dt>
             <dd className="text-soft">{does}</dd>

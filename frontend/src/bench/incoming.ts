@@ -13,7 +13,7 @@ export async function takeFiles(files: readonly File[], at: Point | null = null)
   if (areRecipe(files))
     return useNotices
       .getState()
-      .refuse("A recipe makes a piece of its own: drop it on the page of all pieces.");
+      .refuse("An archive or a recipe makes a piece of its own: drop it on the page of all pieces.");
   const { piece, putPicture, setStop } = useBench.getState();
   const place = at && piece && hasBegun(piece.document) ? fromWindow(at) : null;
   const pictures = files.filter((file) => !isDrawing(file));

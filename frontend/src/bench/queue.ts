@@ -36,8 +36,10 @@ export type Step = {
 
 export type News = {
   made: (bench: Bench, before: Bench, edit: Edit | null, step: Step) => void;
+  /** Somebody else was quicker, and the server has brought both changes together. */
+  together: (bench: Bench) => void;
   /** Another window was quicker; merged: the step is tried again on what current. */
-  overtaken: (bench: Bench, merged: boolean, error: Refused) => void;
+  overtaken: (bench: Bench, merged: boolean, error: Refused, step: Step) => void;
   refused: (error: unknown, step: Step) => void;
   changed: (queue: Queue) => void;
 };
@@ -126,6 +128,7 @@ export class Queue {
     this.bench = wholeBench(answer, before);
     this.drop(step, true);
     this.news.made(this.bench, before, step.shown, step);
+    if ("together" in answer && answer.together) this.news.together(this.bench);
     step.then?.(this.bench, before);
     this.news.changed(this);
   }
@@ -133,9 +136,9 @@ export class Queue {
   private failed(step: Held, error: unknown): void {
     if (error instanceof Refused && error.bench) {
       this.bench = error.bench;
-      const again = step.lasts !== false && ++step.times < MOST_TIMES;
+      const again = step.lasts !== false && !error.collision.length && ++step.times < MOST_TIMES;
       if (!again) this.drop(step, false);
-      this.news.overtaken(this.bench, again, error);
+      this.news.overtaken(this.bench, again, error, step);
     } else {
       this.drop(step, false);
       this.news.refused(error, step);

@@ -11,20 +11,6 @@ const REST_MS = 700;
 export type LookOver = Schemas["LookedOver"];
 export type Spot = LookOver["spots"][number];
 
-/** Asks the flat view to show a place of the sheet, mm. */
-export const FOCUS_EVENT = "drelo-focus";
-/** What comes to the sheet next is brought into view as a whole. */
-export const FIT_EVENT = "drelo-fit";
-export type Focus = { x: number; y: number; radius: number };
-
-export function focusOn(focus: Focus): void {
-  window.dispatchEvent(new CustomEvent(FOCUS_EVENT, { detail: focus }));
-}
-
-export function fitNext(): void {
-  window.dispatchEvent(new Event(FIT_EVENT));
-}
-
 export const SPOT_WORDS: Record<Spot["kind"], string> = {
   untrue: "outline is off the picture",
   faint: "faint edge",

@@ -3,6 +3,8 @@ import { useState } from "react";
 import { Link } from "react-router";
 
 import type { Schemas } from "../api/client";
+import { useMakes, useMe } from "../people/me";
+import { ShareDialog } from "../people/ShareDialog";
 import { SignButton } from "../ui/Button";
 
 type Props = {
@@ -22,6 +24,8 @@ const WHEN = new Intl.DateTimeFormat(undefined, {
 });
 
 export function PieceCard({ card, isPicked, onPick, onRename, onDuplicate, onDelete }: Props) {
+  const shared = useMe((s) => s.me?.shared ?? false);
+  const makes = useMakes();
   const [naming, setNaming] = useState(false);
   const take = (name: string) => {
     setNaming(false);
@@ -81,17 +85,28 @@ export function PieceCard({ card, isPicked, onPick, onRename, onDuplicate, onDel
         </h2>
       )}
       <div className="flex items-center justify-between">
-        <p className="text-soft text-xs">{WHEN.format(new Date(card.updated))}</p>
+        <p className="text-soft min-w-0 truncate text-xs">
+          {WHEN.format(new Date(card.updated))}
+          {card.owner && ` · ${card.owner}’s`}
+          {card.right === "look" && ", to look at"}
+        </p>
         <div className="-mr-1.5 flex opacity-60 transition-opacity group-focus-within:opacity-100 group-hover:opacity-100">
-          <SignButton label={`Rename ${card.name}`} onClick={() => setNaming(true)}>
-            <PenLine size={15} />
-          </SignButton>
-          <SignButton label={`Duplicate ${card.name}`} onClick={onDuplicate}>
-            <Copy size={15} />
-          </SignButton>
-          <SignButton label={`Delete ${card.name}`} onClick={onDelete}>
-            <Trash2 size={15} />
-          </SignButton>
+          {shared && card.right === "own" && <ShareDialog piece={card.id} name={card.name} />}
+          {card.right !== "look" && (
+            <SignButton label={`Rename ${card.name}`} onClick={() => setNaming(true)}>
+              <PenLine size={15} />
+            </SignButton>
+          )}
+          {makes && (
+            <SignButton label={`Duplicate ${card.name}`} onClick={onDuplicate}>
+              <Copy size={15} />
+            </SignButton>
+          )}
+          {card.right === "own" && (
+            <SignButton label={`Delete ${card.name}`} onClick={onDelete}>
+              <Trash2 size={15} />
+            </SignButton>
+          )}
         </div>
       </div>
     </li>

@@ -3,7 +3,7 @@ import { ImagePlus, X } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
 import { Link, useNavigate } from "react-router";
 
-import { api, beginWithPicture, beginWithRecipe, data, type Schemas } from "../api/client";
+import { api, beginWithFiles, beginWithPicture, data, type Schemas } from "../api/client";
 import { recalled } from "../bench/remembered";
 import { useShape } from "../bench/shape/state";
 import { Button, SignButton } from "../ui/Button";
@@ -12,6 +12,7 @@ import type { Units } from "../ui/length";
 import { Mark } from "../ui/Mark";
 import { useNotices } from "../ui/notices";
 import { DropVeil, useIncoming } from "../ui/useIncoming";
+import { useKeeps, useMakes, usePerson } from "../people/me";
 import { PieceCard } from "./PieceCard";
 
 /** New pieces are in the units that the maker used last. */
@@ -26,6 +27,9 @@ export function PiecesPage() {
   const queries = useQueryClient();
   const navigate = useNavigate();
   const { say, refuse } = useNotices();
+  const person = usePerson();
+  const makes = useMakes();
+  const keeps = useKeeps();
   const chooser = useRef<HTMLInputElement>(null);
   const [sought, setSought] = useState("");
   const [picked, setPicked] = useState<readonly string[]>([]);
@@ -38,7 +42,7 @@ export function PiecesPage() {
 
   const begin = useMutation({
     mutationFn: (files: readonly File[]) =>
-      areRecipe(files) ? beginWithRecipe(files) : beginWithPicture(files[0] as File, unitsOfNew()),
+      areRecipe(files) ? beginWithFiles(files) : beginWithPicture(files[0] as File, unitsOfNew()),
     onSuccess: (bench) => {
       queries.setQueryData(["piece", bench.piece.id], bench);
       return navigate(`/bench/${bench.piece.id}`);
@@ -98,7 +102,7 @@ export function PiecesPage() {
   }, []);
   const take = (files: readonly File[]) => {
     const [file] = files;
-    if (!file) return;
+    if (!file || !makes) return;
     if (areRecipe(files) || !isDrawing(file)) return begin.mutate(files);
     // The bench shows a drawing's true size before it is placed.
     useShape.getState().set({ part: "Draw", brought: file });
@@ -124,9 +128,21 @@ export function PiecesPage() {
         <Link to="/printers" className="text-soft hover:text-ink hover:underline">
           Printer settings
         </Link>
-        <Link to="/storage" className="text-soft hover:text-ink hover:underline">
-          Storage
-        </Link>
+        {keeps && (
+          <Link to="/storage" className="text-soft hover:text-ink hover:underline">
+            Storage
+          </Link>
+        )}
+        {person?.role === "keeper" && (
+          <Link to="/people" className="text-soft hover:text-ink hover:underline">
+            People
+          </Link>
+        )}
+        {person && (
+          <Link to="/account" className="text-soft hover:text-ink max-w-36 truncate hover:underline">
+            {person.title}
+          </Link>
+        )}
         {list.length > 0 && (
           <input
             type="search"
@@ -137,18 +153,22 @@ export function PiecesPage() {
             className="border-hair bg-sheet h-8 w-48 rounded-md border px-2.5"
           />
         )}
-        <Button onClick={() => make.mutate("New piece")} disabled={make.isPending}>
-          New empty piece
-        </Button>
-        <Button kind="act" onClick={() => chooser.current?.click()} disabled={begin.isPending}>
-          <ImagePlus size={16} aria-hidden /> Start with a file
-        </Button>
+        {makes && (
+          <>
+            <Button onClick={() => make.mutate("New piece")} disabled={make.isPending}>
+              New empty piece
+            </Button>
+            <Button kind="act" onClick={() => chooser.current?.click()} disabled={begin.isPending}>
+              <ImagePlus size={16} aria-hidden /> Start with a file
+            </Button>
+          </>
+        )}
         <input
           ref={chooser}
           type="file"
           accept={`image/*,${DRAWINGS},${RECIPES}`}
           multiple
-          aria-label="Picture, drawing or recipe to start with"
+          aria-label="Picture, drawing, archive or recipe to start with"
           className="hidden"
           onChange={(event) => {
             const files = [...(event.target.files ?? [])];
@@ -169,22 +189,25 @@ export function PiecesPage() {
             </button>
           </p>
         )}
-        {pieces.isSuccess && list.length === 0 && (
+        {pieces.isSuccess && list.length === 0 && !makes && (
+          <p className="text-soft mt-[14vh] text-center text-base">Nothing is shown to you yet.</p>
+        )}
+        {pieces.isSuccess && list.length === 0 && makes && (
           <section className="mx-auto mt-[14vh] max-w-md text-center">
             <h2 className="mb-2 text-3xl">The bench is clear</h2>
             <p className="text-soft mb-5 text-base">
               Drop a silhouette, a logo or a drawing anywhere on this page, or paste a screen grab. You see
-              its outline and a solid of it at once. SVG and DXF drawings come in as they are, and a recipe
-              with its art as the piece that it was.
+              its outline and a solid of it at once. SVG and DXF drawings come in as they are, and an archive
+              of a piece as the piece that it was.
             </p>
             <Button kind="act" onClick={() => chooser.current?.click()}>
               Choose a file
             </Button>
           </section>
         )}
-        {list.length > 0 && (
+        {list.length > 0 && makes && (
           <p className="text-soft mb-4">
-            Drop a picture, an SVG or DXF drawing or a recipe anywhere to start a new piece, or paste a
+            Drop a picture, an SVG or DXF drawing or an archive anywhere to start a new piece, or paste a
             picture.
           </p>
         )}

@@ -86,6 +86,7 @@ export function NumberField(props: NumberFieldProps) {
           value={draft ?? notation.format(value)}
           data-draft={draft !== null || undefined}
           aria-invalid={Boolean(bad)}
+          aria-describedby={bad ? `${id}-why` : undefined}
           onFocus={(event) => event.currentTarget.select()}
           onChange={(event) => setDraft(event.currentTarget.value)}
           onBlur={(event) => draft !== null && !leaving.current && take(event.currentTarget.value)}
@@ -94,8 +95,14 @@ export function NumberField(props: NumberFieldProps) {
         <span className="text-soft select-none">{notation.unit}</span>
       </div>
       {wrong && (
-        <p className="text-error col-span-2 mt-1 text-xs">
+        <p id={`${id}-why`} className="text-error col-span-2 mt-1 text-xs">
           Type a number{notation.unit && `, such as 12, 12mm, 0.5in or 1/4in`}.
+        </p>
+      )}
+      {problem && !wrong && (
+        // It stands below the group of fields for all to see; here it is told with the field.
+        <p id={`${id}-why`} className="sr-only">
+          {problem}
         </p>
       )}
     </div>

@@ -16,7 +16,7 @@ from drelo.core.rehearsal.plan import BedPlan, Trouble, beds_of
 from drelo.core.rehearsal.settings import Manner, Printer, Spool
 from drelo.formats.product import THREE_MF
 from drelo.formats.rehearsal_out import RehearsalReport
-from drelo.store.pieces import NotFound
+from drelo.store.revisions import NotFound
 from drelo.work import laying
 from drelo.work.laying import Copy
 
@@ -65,6 +65,8 @@ def known_of(bench: Bench, plan: BedPlan) -> tuple[Known, ...]:
 
 def _known(bench: Bench, piece: str) -> Known:
     try:
+        if not bench.may_look(piece):
+            return Known("Somebody else’s piece", None, "", None, "It is no longer shared with you. Remove it here.")
         state = bench.pieces.get(piece)
     except NotFound:
         return Known("A deleted piece", None, "", None, "This piece was deleted. Bring it back, or remove it here.")

@@ -2,33 +2,43 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Collection, Mapping
 from dataclasses import dataclass, field, replace
 from typing import Any, TypeVar, cast, get_args
 
 from sqlalchemy.orm import Session, sessionmaker
 
 from drelo.application.device import Device
+from drelo.application.watching import News, Watching
 from drelo.core.errors import Refusal
+from drelo.core.people.rights import Right
 from drelo.core.piece.applying import apply
 from drelo.core.piece.difference import Difference
 from drelo.core.piece.document import Document
 from drelo.core.piece.edits import Edit
 from drelo.core.piece.flat import Flat
 from drelo.core.piece.operations import Operation
+from drelo.store.accounts import Accounts
+from drelo.store.author import author
 from drelo.store.blobs import Assets, DerivedBytes
+from drelo.store.consumption import Consumption
 from drelo.store.filament_shelf import FilamentShelf
+from drelo.store.history import History
 from drelo.store.keeping import Keeping
+from drelo.store.models import now
 from drelo.store.motif_shelf import MotifShelf
 from drelo.store.pieces import Pieces
 from drelo.store.plan_shelf import PlanShelf
+from drelo.store.presence import Presence
 from drelo.store.printer_shelf import PrinterShelf
 from drelo.store.prints import Prints
+from drelo.store.record import Record
+from drelo.store.sharing import Shares
 from drelo.store.space import Space
 from drelo.work import shaping, tasks
 from drelo.work.parcels import DocumentMissing, Sender
-from drelo.work.pool import Pool
 from drelo.work.tasks import AssetMissing
+from drelo.work.workers import Workers
 
 T = TypeVar("T")
 
@@ -51,27 +61,37 @@ class Bench:
     pieces: Pieces
     assets: Assets
     derived: DerivedBytes
-    pool: Pool
+    pool: Workers
     motifs: MotifShelf
     filaments: FilamentShelf
     printers: PrinterShelf
     plans: PlanShelf
     prints: Prints
     keeping: Keeping
+    history: History
+    accounts: Accounts
+    shares: Shares
+    record: Record
+    presence: Presence
+    consumption: Consumption
     sender: Sender = field(default_factory=Sender)
     space: Space = field(default_factory=Space)
     device: Device = field(default_factory=Device)
 
+    watching: Watching = field(init=False)
+
     def __post_init__(self) -> None:
-        self.pieces.brings_up(self._brought_up)
+        object.__setattr__(self, "watching", Watching(self.news))
+        self.pieces.revisions.brings_up(self._brought_up)
 
     @classmethod
     def on(
-        cls, maker: sessionmaker[Session], pool: Pool, space: Space | None = None, device: Device | None = None
+        cls, maker: sessionmaker[Session], pool: Workers, space: Space | None = None, device: Device | None = None
     ) -> Bench:
         """A bench on a database, with workers; space: the room where it lies; device: what prints."""
+        pieces = Pieces(maker)
         return cls(
-            pieces=Pieces(maker),
+            pieces=pieces,
             assets=Assets(maker),
             derived=DerivedBytes(maker),
             pool=pool,
@@ -81,9 +101,26 @@ class Bench:
             plans=PlanShelf(maker),
             prints=Prints(maker),
             keeping=Keeping(maker),
+            history=History(maker, pieces.revisions),
+            accounts=Accounts(maker),
+            shares=Shares(maker),
+            record=Record(maker),
+            presence=Presence(maker),
+            consumption=Consumption(maker),
             space=space or Space(),
             device=device or Device(),
         )
+
+    def news(self, pieces: Collection[str]) -> Mapping[str, News]:
+        """How pieces stand, and who has them open."""
+        heads, here = self.history.heads(pieces), self.presence.of(pieces, now())
+        return {piece: News(revision, by, here.get(piece, frozenset())) for piece, (revision, by) in heads.items()}
+
+    def may_look(self, piece: str) -> bool:
+        """Whether whose request is answered may look at a piece; everybody may where there are no people."""
+        account = author.get()
+        person = self.accounts.get(account) if account else None
+        return account is None or (person is not None and self.shares.right(person, piece) >= Right.LOOK)
 
     def work(
         self,
@@ -140,6 +177,10 @@ class Bench:
 
     def flat(self, piece: str, document: Document, lane: str | None = None, coarse: bool = False) -> Flat:
         return self.work(piece, tasks.flat, document, coarse, lane=lane)
+
+    def flat_aside(self, piece: str, document: Document) -> Flat:
+        """The flat view of a document that nobody's hand is on: made beside the piece's own worker, which goes on."""
+        return self.work(piece, tasks.flat, document, False, aside=True, rank=1)
 
     def flat_change(
         self, piece: str, before: Document, after: Document, lane: str | None = None, coarse: bool = False

@@ -23,6 +23,9 @@ def main(words: list[str] | None = None) -> int:
         ("batch", "one recipe for a list of names"),
         ("check", "is a mesh file sealed?"),
         ("rehearse", "a mesh file on a simulated printer"),
+        ("piece", "pieces as archives, out and in"),
+        ("people", "who keeps a shared workshop"),
+        ("worker", "this machine takes work off another"),
         ("backup", "everything that was brought and made, as one file"),
         ("restore", "a new data folder from a backup"),
         ("verify", "is a backup whole?"),
@@ -32,7 +35,7 @@ def main(words: list[str] | None = None) -> int:
             commands.add_parser(name)
             continue
         module = importlib.import_module(f"drelo.cli.{name}")
-        sub = commands.add_parser(name, help=summary, description=module.__doc__)
+        sub = commands.add_parser(name, help=summary, description=_described(module.__doc__ or ""))
         module.add_arguments(sub)
         sub.set_defaults(run=module.run)
     args = parser.parse_args(words)
@@ -46,6 +49,12 @@ def main(words: list[str] | None = None) -> int:
         print("There is not enough memory for this. Make the picture or drawing smaller.", file=sys.stderr)
         return REFUSED
     return DONE
+
+
+def _described(text: str) -> str:
+    """What a module says of its command, without the command's name before it."""
+    bare = text.partition(": ")[2] or text
+    return bare[:1].upper() + bare[1:]
 
 
 if __name__ == "__main__":

@@ -10,11 +10,11 @@ from drelo.store.backup import back_up
 
 
 def add_arguments(parser: argparse.ArgumentParser) -> None:
-    parser.add_argument("file", type=Path, metavar="FILE.zip")
+    parser.add_argument("file", type=Path, metavar="FILE.zip", help="where to write it")
 
 
 def run(args: argparse.Namespace) -> None:
-    """Write a backup of the data folder, on which nothing else may work meanwhile."""
-    with database(data_folder()) as address:
+    """Write a backup of the data folder; a Drelo that works on it goes on."""
+    with database(data_folder(), beside=True) as address:
         made = step("backup", lambda: back_up(address, DATABASE, args.file))
     print(f"{args.file}: {made.bytes / 2**20:.1f} MB of pieces and pictures")

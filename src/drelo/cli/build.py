@@ -37,10 +37,14 @@ QUALITIES = {"draft": 0.05, "normal": 0.008, "fine": 0.002}
 
 
 def add_arguments(parser: argparse.ArgumentParser) -> None:
-    parser.add_argument("recipe", type=Path, metavar="RECIPE.json")
-    parser.add_argument("-o", dest="out", type=out_file, required=True, metavar="OUT.stl|OUT.3mf")
-    parser.add_argument("--report", type=Path, default=None, metavar="R.json", help="figures of the run")
-    parser.add_argument("--quality", choices=list(QUALITIES), default="normal", help="fineness of curves")
+    parser.add_argument("recipe", type=Path, metavar="RECIPE.json", help="what to build: docs/recipe.md")
+    parser.add_argument(
+        "-o", dest="out", type=out_file, required=True, metavar="OUT.stl|OUT.3mf", help="where to write it"
+    )
+    parser.add_argument(
+        "--report", type=Path, default=None, metavar="R.json", help="write the figures of the run as JSON"
+    )
+    parser.add_argument("--quality", choices=list(QUALITIES), default="normal", help="how fine curves become")
 
 
 def out_file(text: str) -> Path:

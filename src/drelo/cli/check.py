@@ -13,8 +13,8 @@ from drelo.formats.stl import MAX_BYTES
 
 
 def add_arguments(parser: argparse.ArgumentParser) -> None:
-    parser.add_argument("file", type=Path, metavar="FILE.stl|FILE.3mf")
-    parser.add_argument("--report", type=Path, default=None, metavar="R.json", help="what was found")
+    parser.add_argument("file", type=Path, metavar="FILE.stl|FILE.3mf", help="the mesh to check")
+    parser.add_argument("--report", type=Path, default=None, metavar="R.json", help="write what was found as JSON")
 
 
 def run(args: argparse.Namespace) -> None:

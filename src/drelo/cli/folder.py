@@ -8,9 +8,11 @@ from contextlib import contextmanager
 from pathlib import Path
 from typing import TypeVar
 
+from pymysql.err import OperationalError
+
 from drelo.core.errors import Refusal
 from drelo.settings import PREFIX, settings
-from drelo.store.server import Address, Server, ServerError, create_database
+from drelo.store.server import Address, Server, ServerError, create_database, elsewhere, told
 
 T = TypeVar("T")
 DATA_VARIABLE = f"{PREFIX}DATA"
@@ -25,7 +27,7 @@ def step(name: str, action: Callable[[], T]) -> T:
     """Does one step of a command. Raises Refusal naming it."""
     try:
         return action()
-    except (ServerError, OSError) as error:
+    except (ServerError, OSError, OperationalError) as error:
         raise Refusal(f"{name} failed: {error}") from None
 
 
@@ -47,9 +49,29 @@ def alone(folder: Path) -> Iterator[None]:
         yield
 
 
+def _is_worked_on(folder: Path) -> bool:
+    try:
+        with alone(folder):
+            return False
+    except Refusal:
+        return True
+
+
 @contextmanager
-def database(folder: Path) -> Iterator[Address]:
-    """The database of a data folder, for this command alone."""
+def database(folder: Path, beside: bool = False) -> Iterator[Address]:
+    """The database of a data folder: for this command alone, or beside a Drelo that works on it.
+
+    Where DRELO_DATABASE says that it is on a server of its own, that one.
+    """
+    if settings().database:
+        address = step("database", lambda: elsewhere(settings().database))
+        step("database", lambda: create_database(address, DATABASE))
+        yield address
+        return
+    running = told(folder) if beside and _is_worked_on(folder) else None
+    if running is not None:
+        yield running
+        return
     with alone(folder):
         server = Server(folder)
         address = step("database", server.start)

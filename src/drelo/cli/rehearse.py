@@ -24,14 +24,22 @@ SPOOLS: TypeAdapter[list[Spool]] = TypeAdapter(Annotated[list[Spool], Field(max_
 
 
 def add_arguments(parser: argparse.ArgumentParser) -> None:
-    parser.add_argument("file", type=Path, metavar="FILE.3mf|FILE.stl")
-    parser.add_argument("--printer", type=Path, default=None, metavar="P.json", help="its bed, nozzle, speeds")
-    parser.add_argument("--filaments", type=Path, default=None, metavar="F.json", help="a list, found by colour")
-    parser.add_argument("--manner", type=Path, default=None, metavar="M.json", help="layer, walls, infill and so on")
-    parser.add_argument("--preset", choices=sorted(PRESETS), default=None, help="how it is printed, in a word")
-    parser.add_argument("--copies", type=int, default=1, metavar="N", help="of the piece, on as many beds as it takes")
-    parser.add_argument("--report", type=Path, default=None, metavar="R.json", help="all figures")
-    parser.add_argument("--layers", type=Path, default=None, metavar="DIR", help="an SVG of each layer")
+    parser.add_argument("file", type=Path, metavar="FILE.3mf|FILE.stl", help="the mesh to print")
+    parser.add_argument("--printer", type=Path, default=None, metavar="P.json", help="the printer: bed, nozzle, speeds")
+    parser.add_argument(
+        "--filaments", type=Path, default=None, metavar="F.json", help="filaments, matched to bodies by colour"
+    )
+    parser.add_argument(
+        "--manner",
+        type=Path,
+        default=None,
+        metavar="M.json",
+        help="how it is printed: layer height, walls, infill and so on",
+    )
+    parser.add_argument("--preset", choices=sorted(PRESETS), default=None, help="a preset in place of --manner")
+    parser.add_argument("--copies", type=int, default=1, metavar="N", help="copies, on as many beds as they take")
+    parser.add_argument("--report", type=Path, default=None, metavar="R.json", help="write all figures as JSON")
+    parser.add_argument("--layers", type=Path, default=None, metavar="DIR", help="write an SVG of every layer")
 
 
 def run(args: argparse.Namespace) -> None:

@@ -12,11 +12,14 @@ import threading
 import time
 import urllib.request
 from contextlib import ExitStack, suppress
+from ipaddress import IPv4Address, IPv6Address
 from pathlib import Path
 from types import FrameType
+from typing import TYPE_CHECKING
 
 from sqlalchemy import Engine
 from sqlalchemy.exc import SQLAlchemyError
+from sqlalchemy.orm import Session, sessionmaker
 
 from drelo.application.bench import Bench
 from drelo.application.device import Device
@@ -25,20 +28,28 @@ from drelo.cli import logs
 from drelo.cli.folder import DATABASE, alone, step
 from drelo.cli.seed import seed
 from drelo.core.errors import Refusal
+from drelo.core.people.limits import Limits
 from drelo.device.process import Process
-from drelo.settings import settings
+from drelo.settings import Settings, settings
 from drelo.store import cabinet
 from drelo.store.backup import back_up
-from drelo.store.database import engine_for, migrate, newest, revision_of, sessions
-from drelo.store.keeping import Keeping
+from drelo.store.consumption import Consumption
+from drelo.store.database import engine_for, migrate, newest, one_at_a_time, revision_of, sessions
 from drelo.store.models import now
-from drelo.store.server import Address, Server, create_database
+from drelo.store.server import Address, Server, create_database, elsewhere
 from drelo.store.space import Space
 from drelo.web.app import FRONT_END, create_app
 from drelo.web.listening import listening
 from drelo.work.pool import COLLECT, Pool
+from drelo.work.workers import Workers
+
+if TYPE_CHECKING:
+    from drelo.web.people.workshop import Workshop
 
 ANSWER_SECONDS = 30.0
+# Another web process may be bringing the tables up, s.
+MIGRATION_SECONDS = 600.0
+SHORTEST_SECRET = 32
 # How often it is looked how much room there is, s.
 RESERVE_SECONDS = 1.0
 # How often what need not be kept is taken away, s.
@@ -49,8 +60,9 @@ log = logging.getLogger(__name__)
 
 
 def add_arguments(parser: argparse.ArgumentParser) -> None:
-    parser.add_argument("--port", type=int, default=None, metavar="N", help="port on 127.0.0.1")
-    parser.add_argument("--empty", action="store_true", help="without the demo pieces")
+    parser.add_argument("--port", type=int, default=None, metavar="N", help="port to listen at, else 8137")
+    parser.add_argument("--empty", action="store_true", help="leave the demo pieces out")
+    parser.add_argument("--shared", action="store_true", help="for several people, who sign in: docs/running.md")
 
 
 def run(args: argparse.Namespace) -> None:
@@ -59,7 +71,12 @@ def run(args: argparse.Namespace) -> None:
     folder, port = chosen.data, args.port or chosen.port
     if args.port is not None and not 0 < args.port < 65536:
         raise Refusal("--port must be a number from 1 to 65535.")
-    _port_is_free(port)
+    if not chosen.listen.is_loopback and not args.shared:
+        raise Refusal(
+            f"DRELO_LISTEN is {chosen.listen}: others could come in, and nobody would ask who they are. "
+            "Start it with --shared, or let it listen at 127.0.0.1."
+        )
+    _port_is_free(str(chosen.listen), port)
     # A shell that starts us in the background has SIGINT ignored; here both always end everything in order.
     signal.signal(signal.SIGINT, _as_interrupt)
     signal.signal(signal.SIGTERM, _as_interrupt)
@@ -73,33 +90,100 @@ def run(args: argparse.Namespace) -> None:
             say("disk: nearly full; nothing can be changed until there is room again")
         threading.Thread(target=_keep_reserve, args=(space,), daemon=True).start()
         say("database: starting")
-        address = step("database", lambda: stack.enter_context(Server(folder)))
+        if chosen.database:
+            address = step("database", lambda: elsewhere(chosen.database))
+        else:
+            address = step("database", lambda: stack.enter_context(Server(folder)))
         step("database", lambda: create_database(address, DATABASE))
         engine = engine_for(address.url(DATABASE))
         stack.callback(engine.dispose)
-        step("migrations", lambda: _brought_up(engine, address, folder))
+        with one_at_a_time(engine, "migrations", MIGRATION_SECONDS) as mine:
+            if not mine:
+                raise Refusal("Another Drelo is still bringing the database up. Start this one when it is done.")
+            step("migrations", lambda: _brought_up(engine, address, folder))
         say("database: ready")
-        pool = Pool(chosen.workers, chosen.spare_workers)
-        stack.callback(pool.close)
         maker = sessions(engine)
-        printer = step("printer", lambda: stack.enter_context(Process(folder)))
-        bench = Bench.on(maker, pool, space, Device(lambda: printer.address))
+        pool = _workers(chosen, maker if args.shared else None)
+        stack.callback(pool.close)
+        bench = Bench.on(maker, pool, space, _device(chosen, folder, stack))
+        if args.shared and not bench.accounts.has_keeper():
+            raise Refusal("Nobody keeps this workshop yet. Make the first keeper: ./drelo people keeper NAME")
         if not args.empty:
-            added = step("demo", lambda: seed(bench.pieces, bench.assets))
+            with one_at_a_time(engine, "demo", MIGRATION_SECONDS):
+                added = step("demo", lambda: seed(bench.pieces, bench.assets))
             if added:
                 say(f"demo: {added} pieces laid out")
-        server = step("web", lambda: listening(create_app(bench, FRONT_END), port))
+
+        def end(number: int, frame: FrameType | None) -> None:
+            # Pages that listen would keep it from ending.
+            bench.watching.close()
+            _as_interrupt(number, frame)
+
+        signal.signal(signal.SIGINT, end)
+        signal.signal(signal.SIGTERM, end)
+        app = create_app(bench, FRONT_END, _workshop(folder, chosen) if args.shared else None)
+        server = step("web", lambda: listening(app, port, str(chosen.listen), args.shared))
         stack.callback(server.close)
-        threading.Thread(target=_keep_tidy, args=(bench.keeping, chosen.derived_mb * 2**20), daemon=True).start()
+        threading.Thread(target=_keep_tidy, args=(bench, engine, chosen.derived_mb * 2**20), daemon=True).start()
         threading.Thread(target=_keep_settled, args=(bench,), daemon=True).start()
         cabinet.search("words")
         # What stands by now stays; looking through it again and again would hold up answers.
         gc.freeze()
         gc.set_threshold(*COLLECT)
-        threading.Thread(target=_announce, args=(port, begin, pool), daemon=True).start()
+        threading.Thread(target=_announce, args=(chosen.listen, port, begin, pool), daemon=True).start()
         with suppress(KeyboardInterrupt):
             server.run()
         say("stopping")
+
+
+def _workshop(folder: Path, chosen: Settings) -> Workshop:
+    from drelo.web.people.workshop import Workshop, secret_of
+
+    names = tuple(name.strip() for name in chosen.names.split(",") if name.strip())
+    if chosen.secret and len(chosen.secret) < SHORTEST_SECRET:
+        raise Refusal(
+            f"DRELO_SECRET must have at least {SHORTEST_SECRET} characters; make one with: openssl rand -hex 32"
+        )
+    return Workshop(
+        secret=chosen.secret.encode() or secret_of(folder),
+        secure=chosen.https,
+        names=(*names, str(chosen.listen)),
+        proxies=chosen.proxies,
+        counts=chosen.broker or "memory://",
+        trust=chosen.broker_ca,
+        limits=_limits(chosen),
+    )
+
+
+def _workers(chosen: Settings, people: sessionmaker[Session] | None) -> Workers:
+    """Worker processes of this machine, or the machines that have joined where there is a broker.
+
+    people: where what is worked out for each person is counted, in a shared workshop.
+    """
+    if chosen.broker:
+        from drelo.work.machines.engine import engine
+        from drelo.work.machines.machines import Machines
+
+        workers: Workers = Machines(engine(chosen.broker, chosen.machines_key, chosen.broker_ca))
+    else:
+        workers = Pool(chosen.workers, chosen.spare_workers)
+    if people is None:
+        return workers
+    from drelo.application.metering import Metered
+
+    return Metered(workers, Consumption(people), _limits(chosen))
+
+
+def _limits(chosen: Settings) -> Limits:
+    return Limits(chosen.person_pieces, chosen.person_mb, chosen.person_jobs, chosen.person_minutes)
+
+
+def _device(chosen: Settings, folder: Path, stack: ExitStack) -> Device:
+    """The printer that runs already, or the stand-in, which ends with us."""
+    if chosen.printer:
+        return Device(lambda: chosen.printer)
+    printer = step("printer", lambda: stack.enter_context(Process(folder)))
+    return Device(lambda: printer.address)
 
 
 def say(text: str) -> None:
@@ -110,8 +194,9 @@ def _as_interrupt(number: int, frame: FrameType | None) -> None:
     raise KeyboardInterrupt
 
 
-def _announce(port: int, begin: float, pool: Pool) -> None:
-    address = f"http://127.0.0.1:{port}"
+def _announce(listen: IPv4Address | IPv6Address, port: int, begin: float, pool: Workers) -> None:
+    host = "127.0.0.1" if listen.is_unspecified else f"[{listen}]" if listen.version == 6 else str(listen)
+    address = f"http://{host}:{port}"
     while time.monotonic() - begin < ANSWER_SECONDS:
         try:
             with urllib.request.urlopen(f"{address}/api/health", timeout=2):
@@ -135,12 +220,15 @@ def _brought_up(engine: Engine, address: Address, folder: Path) -> None:
     migrate(engine)
 
 
-def _keep_tidy(keeping: Keeping, quota: int) -> None:
+def _keep_tidy(bench: Bench, engine: Engine, quota: int) -> None:
     """Take away now and then what need not be kept; should it fail, the next time does."""
     while True:
         time.sleep(SWEEP_SECONDS)
         try:
-            keeping.sweep(now(), quota)
+            with one_at_a_time(engine, "sweep", 0) as mine:
+                if mine:
+                    bench.history.thin(now())
+                    bench.keeping.sweep(now(), quota)
         except SQLAlchemyError as error:
             log.warning("sweeping failed: %s", error)
 
@@ -162,10 +250,12 @@ def _keep_reserve(space: Space) -> None:
         space.keep_reserve()
 
 
-def _port_is_free(port: int) -> None:
-    with socket.socket() as probe:
+def _port_is_free(address: str, port: int) -> None:
+    with socket.socket(socket.AF_INET6 if ":" in address else socket.AF_INET) as probe:
         probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
         try:
-            probe.bind(("127.0.0.1", port))
+            probe.bind((address, port))
         except OSError as error:
-            raise Refusal(f"Port {port} cannot be used ({error.strerror}). Choose another with --port N.") from None
+            raise Refusal(
+                f"Port {port} cannot be used at {address} ({error.strerror}). Choose another with --port N."
+            ) from None

@@ -22,28 +22,38 @@ from drelo.formats.svg import Drawing, write_svg
 
 
 def add_arguments(parser: argparse.ArgumentParser) -> None:
-    parser.add_argument("picture", type=Path, metavar="PICTURE")
-    parser.add_argument("-o", dest="out", type=Path, required=True, metavar="OUT.svg")
+    parser.add_argument("picture", type=Path, metavar="PICTURE", help="PNG, JPEG, WebP, GIF, BMP or TIFF")
+    parser.add_argument(
+        "-o", dest="out", type=Path, required=True, metavar="OUT.svg", help="where to write the outlines"
+    )
     parser.add_argument(
         "--mode",
         choices=["ink", "colours", "strokes"],
         default="ink",
         help="dark shapes on light; flat colours that share their edges; the middle lines of a line drawing",
     )
-    parser.add_argument("--colours", type=int, default=None, metavar="N", help="how many colours, 2 to 24")
-    parser.add_argument("--level", type=level, default=None, metavar="auto|0..1", help="how dark counts as ink")
-    parser.add_argument("--invert", action="store_true", help="the light parts are the shape")
-    parser.add_argument("--speck", type=float, default=None, metavar="A", help="drop what is smaller than A px²")
-    parser.add_argument("--smooth", type=float, default=0.5, metavar="0..1", help="0 follows every pixel, 1 is calmest")
-    parser.add_argument("--area", type=area, default=None, metavar="X,Y,W,H", help="only this box, px")
-    parser.add_argument("--pinhole", type=float, default=None, metavar="A", help="fill what is smaller than A px²")
-    parser.add_argument("--keen", type=float, default=0.5, metavar="0..1", help="0 rounds corners, 1 finds the most")
-    parser.add_argument("--silhouette", action="store_true", help="only the outer silhouette (mode ink)")
+    parser.add_argument(
+        "--colours", type=int, default=None, metavar="N", help="number of colours, 2 to 24 (mode colours)"
+    )
+    parser.add_argument("--level", type=level, default=None, metavar="auto|0..1", help="how dark counts as ink, 0 to 1")
+    parser.add_argument("--invert", action="store_true", help="trace light areas on a dark ground")
+    parser.add_argument("--speck", type=float, default=None, metavar="A", help="leave out specks smaller than A px²")
+    parser.add_argument(
+        "--smooth", type=float, default=0.5, metavar="0..1", help="0 follows every pixel, 1 gives the calmest curves"
+    )
+    parser.add_argument("--area", type=area, default=None, metavar="X,Y,W,H", help="trace only this box, px")
+    parser.add_argument("--pinhole", type=float, default=None, metavar="A", help="fill holes smaller than A px²")
+    parser.add_argument(
+        "--keen", type=float, default=0.5, metavar="0..1", help="0 rounds corners off, 1 keeps every one"
+    )
+    parser.add_argument("--silhouette", action="store_true", help="keep only the outer outline (mode ink)")
     parser.add_argument(
         "--background", default=None, metavar="#rrggbb|none", help="the colour that is no shape (mode colours)"
     )
-    parser.add_argument("--mm-per-px", type=float, default=None, metavar="F", help="scale of the result")
-    parser.add_argument("--report", type=Path, default=None, metavar="R.json", help="figures of the run")
+    parser.add_argument("--mm-per-px", type=float, default=None, metavar="F", help="size of a pixel, mm")
+    parser.add_argument(
+        "--report", type=Path, default=None, metavar="R.json", help="write the figures of the run as JSON"
+    )
 
 
 def level(text: str) -> float | None:

@@ -9,7 +9,7 @@ from drelo.store.backup import verify
 
 
 def add_arguments(parser: argparse.ArgumentParser) -> None:
-    parser.add_argument("file", type=Path, metavar="FILE.zip")
+    parser.add_argument("file", type=Path, metavar="FILE.zip", help="the backup")
 
 
 def run(args: argparse.Namespace) -> None:

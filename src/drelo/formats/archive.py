@@ -83,14 +83,14 @@ def unzipped(data: bytes) -> dict[str, bytes]:
         return {name: archive.read(name) for name in archive.namelist()}
 
 
-def read_zip(data: bytes) -> dict[str, bytes]:
+def read_zip(data: bytes, most_files: int = MAX_FILES, most_bytes: int = MAX_UNPACKED) -> dict[str, bytes]:
     """The files of somebody's ZIP. Raises Refusal when it is broken, locked, or unpacks to more than is taken."""
     try:
         with zipfile.ZipFile(io.BytesIO(data)) as archive:
             entries = [e for e in archive.infolist() if not e.is_dir()]
-            if len(entries) > MAX_FILES or sum(e.file_size for e in entries) > MAX_UNPACKED:
+            if len(entries) > most_files or sum(e.file_size for e in entries) > most_bytes:
                 raise Refusal(
-                    f"The ZIP holds more than {MAX_FILES} files or {MAX_UNPACKED // 2**20} MB. Pack fewer.",
+                    f"The ZIP holds more than {most_files} files or {most_bytes // 2**20} MB. Pack fewer.",
                     "files",
                 )
             # A reader stops at the size that an entry states, so that no entry can unpack to more.

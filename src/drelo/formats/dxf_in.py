@@ -144,12 +144,12 @@ def _factor(document: Any, unit: str | None) -> tuple[float, str]:
     """mm a drawing unit, and the unit's name."""
     if unit is not None:
         return MM[unit], unit
-    code = int(document.header.get("$INSUNITS", 0) or 0)
-    if code == 0:
-        return 1.0, "mm (not stated)"
     try:
+        code = int(document.header.get("$INSUNITS", 0) or 0)
+        if code == 0:
+            return 1.0, "mm (not stated)"
         return float(units.conversion_factor(InsertUnits(code), InsertUnits.Millimeters)), units.unit_name(code).lower()
-    except (KeyError, ValueError, IndexError, TypeError):
+    except (KeyError, ValueError, IndexError, TypeError, OverflowError):
         return 1.0, "mm (not stated)"
 
 

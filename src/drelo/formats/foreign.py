@@ -13,6 +13,7 @@ from drelo.guard import guarded
 if TYPE_CHECKING:
     from drelo.formats.drawing_in import Drawing, Reading
     from drelo.formats.dxf_in import DxfArt
+    from drelo.formats.piece_archive import PieceArchive
     from drelo.formats.svg_in import SvgArt
     from drelo.formats.threemf import Body
 
@@ -61,6 +62,13 @@ def _name_of_font(data: bytes) -> str:
 def archive(data: bytes) -> Mapping[str, bytes]:
     """The files of a ZIP."""
     return guarded(read_zip, data, what="ZIP", field="files")
+
+
+def piece_archive(data: bytes) -> PieceArchive:
+    """A piece that left in an archive."""
+    from drelo.formats.piece_archive import read_archive
+
+    return guarded(read_archive, data, what="archive", field="files")
 
 
 def mesh(data: bytes, name: str) -> list[Body]:

@@ -16,7 +16,7 @@ from pathlib import Path
 from typing import IO
 
 from drelo.core.errors import Refusal
-from drelo.store.server import USER, Address, ServerError
+from drelo.store.server import Address, ServerError
 
 KIND, VERSION = "drelo backup", 1
 SQL, MANIFEST = "drelo.sql", "backup.json"
@@ -96,9 +96,10 @@ def _client(program: str, address: Address, words: list[str], **pipes: int) -> I
     found = shutil.which(program)
     if found is None:
         raise ServerError(f"{program} is missing. Install Debian's package mariadb-client.")
-    where = ["--no-defaults", "--protocol=tcp", "--host=127.0.0.1", f"--port={address.port}", f"--user={USER}"]
+    where = ["--no-defaults", "--protocol=tcp", f"--host={address.host}", f"--port={address.port}"]
+    where += [f"--user={address.user}", f"--ssl-ca={address.ca}" if address.ca else "--skip-ssl"]
     process = subprocess.Popen(
-        [found, *where, "--skip-ssl", *words],
+        [found, *where, *words],
         env={**os.environ, "MYSQL_PWD": address.password},
         stderr=subprocess.PIPE,
         **pipes,  # type: ignore[call-overload]

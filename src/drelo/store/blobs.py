@@ -9,6 +9,7 @@ from sqlalchemy import select
 from sqlalchemy.dialects.mysql import insert
 from sqlalchemy.orm import Session, sessionmaker
 
+from drelo.store.author import author
 from drelo.store.models import Asset, Derived, now
 
 
@@ -23,7 +24,13 @@ class Bytes:
 def store(session: Session, brought: Bytes) -> str:
     """Store bytes within a transaction and return their SHA-256; the same bytes are stored once."""
     sha256 = hashlib.sha256(brought.data).hexdigest()
-    values = {"sha256": sha256, "media_type": brought.media_type, "data": brought.data, "created": now()}
+    values = {
+        "sha256": sha256,
+        "media_type": brought.media_type,
+        "data": brought.data,
+        "owner": author.get(),
+        "created": now(),
+    }
     session.execute(insert(Asset).values(**values).prefix_with("IGNORE"))
     return sha256
 
@@ -43,6 +50,12 @@ class Assets:
         with self._sessions() as session:
             row = session.get(Asset, sha256)
             return None if row is None else row.data
+
+    def find(self, sha256: str) -> tuple[bytes, str] | None:
+        """Bytes and media type."""
+        with self._sessions() as session:
+            row = session.get(Asset, sha256)
+            return None if row is None else (row.data, row.media_type)
 
 
 class DerivedBytes:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+from contextlib import contextmanager
 from pathlib import Path
 
 from alembic import command
@@ -9,7 +11,7 @@ from alembic.config import Config
 from alembic.migration import MigrationContext
 from alembic.script import ScriptDirectory
 from alembic.util import CommandError
-from sqlalchemy import Engine, create_engine
+from sqlalchemy import Engine, create_engine, text
 from sqlalchemy.exc import SQLAlchemyError
 from sqlalchemy.orm import Session, sessionmaker
 
@@ -29,6 +31,22 @@ def engine_for(url: str) -> Engine:
         # A failed statement must not print a maker's picture into a log.
         hide_parameters=True,
     )
+
+
+@contextmanager
+def one_at_a_time(engine: Engine, what: str, seconds: float) -> Iterator[bool]:
+    """Whether this process, of all that share the database, is the one that does something now.
+
+    seconds: how long to wait for another to end it.
+    """
+    with engine.connect() as connection:
+        name = {"name": f"drelo {what}", "seconds": seconds}
+        got = bool(connection.scalar(text("SELECT GET_LOCK(:name, :seconds)"), name))
+        try:
+            yield got
+        finally:
+            if got:
+                connection.execute(text("SELECT RELEASE_LOCK(:name)"), name)
 
 
 def sessions(engine: Engine) -> sessionmaker[Session]:

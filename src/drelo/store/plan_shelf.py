@@ -11,6 +11,7 @@ from sqlalchemy.orm import Session, sessionmaker
 
 from drelo.core.errors import Refusal
 from drelo.core.rehearsal.plan import BedPlan
+from drelo.store.author import author
 from drelo.store.models import ShelfPlan, now
 
 MAX_PLANS = 500
@@ -62,7 +63,13 @@ class PlanShelf:
         with self._sessions.begin() as session:
             if (session.scalar(select(func.count()).select_from(ShelfPlan)) or 0) >= MAX_PLANS:
                 raise Refusal(f"There are {MAX_PLANS} bed plans already. Delete one first.")
-            row = ShelfPlan(id=secrets.token_urlsafe(9), version=1, told=plan.model_dump(mode="json"), updated=now())
+            row = ShelfPlan(
+                id=secrets.token_urlsafe(9),
+                version=1,
+                told=plan.model_dump(mode="json"),
+                updated=now(),
+                owner=author.get(),
+            )
             session.add(row)
             session.flush()
             return _kept(row)

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
+
 import numpy as np
 import shapely
 from flask import Response
@@ -13,9 +15,11 @@ from drelo.core.errors import Refusal
 from drelo.core.rehearsal.hatch import rings
 from drelo.core.rehearsal.plan import BedPlan, beds_of, kept, without_gaps
 from drelo.formats.names import file_name
-from drelo.store.pieces import NotFound
 from drelo.store.plan_shelf import KeptPlan, PlanMoved
+from drelo.store.revisions import NotFound
 from drelo.web.bench import bench
+from drelo.web.derived import told
+from drelo.web.people.who import person
 from drelo.web.problems import problem
 from drelo.web.replies import reply
 from drelo.web.schemas.base import Problem
@@ -51,6 +55,7 @@ def plans() -> Response:
 @blueprint.post("/beds", operation_id="newBedPlan", responses={200: PlanOut})
 def new(body: NewPlan) -> Response:
     """Lay pieces on as few beds as possible."""
+    _allowed(thing.piece for thing in body.things)
     plan = BedPlan(
         name=body.name or _named(body), printer=body.printer or bench().printers.all()[0].id, things=body.things
     )
@@ -71,6 +76,8 @@ def put(path: PlanPath, body: PutPlan) -> Response:
     if now.version != body.version:
         return _moved(now)
     names = [thing.piece for thing in body.plan.things]
+    before = {thing.piece for thing in now.plan.things}
+    _allowed(name for name in names if name not in before)
     if len(set(names)) < len(names):
         raise Refusal("A piece is in the list twice. Give it more copies instead.", "plan.things")
     if any(place.thing >= len(names) for place in body.plan.places):
@@ -98,7 +105,7 @@ def file(path: BedPath) -> Response:
     made = beds.bed_file(bench(), path.plan, plan, path.bed)
     many = len(beds_of(plan)) > 1
     name = f"{file_name(plan.name)}{f'-bed-{path.bed + 1}' if many else ''}.3mf"
-    return reply(BedFileOut(url=f"/api/files/{made.key}?name={name}", name=name))
+    return reply(BedFileOut(url=f"/api/files/{told(made.key, path.plan)}?name={name}", name=name))
 
 
 @blueprint.post("/beds/<plan>/<int:bed>/rehearsal", operation_id="rehearseBed", responses={200: BedRehearsalOut})
@@ -108,13 +115,21 @@ def rehearse(path: BedPath) -> Response:
     made, key, report = beds.bed_rehearsal(bench(), path.plan, plan, path.bed)
     printer = bench().printers.get(plan.printer) or bench().printers.all()[0]
     return reply(
-        BedRehearsalOut(key=key, printer=printer, manner=made.manner, report=report, remarks=list(made.remarks))
+        BedRehearsalOut(
+            key=told(key, path.plan), printer=printer, manner=made.manner, report=report, remarks=list(made.remarks)
+        )
     )
 
 
 def _moved(now: KeptPlan) -> Response:
     said = f"The plan was changed elsewhere; version {now.version} stands. Your last change was not saved."
     return problem(409, said, kind="/problems/plan-moved")
+
+
+def _allowed(pieces: Iterable[str]) -> None:
+    """Raises Refusal where one may not look at one of them."""
+    if not all(bench().may_look(piece) for piece in pieces):
+        raise Refusal("A piece in the list was deleted, or is not shared with you.", "things")
 
 
 def _named(body: NewPlan) -> str:
@@ -129,6 +144,8 @@ def _named(body: NewPlan) -> str:
 
 
 def _plans() -> Response:
+    me = person()
+    mine = None if me is None else bench().shares.plans(me.id)
     return reply(
         PlanList(
             plans=[
@@ -141,6 +158,7 @@ def _plans() -> Response:
                     beds=len(beds_of(found.plan)),
                 )
                 for found in bench().plans.all()
+                if mine is None or found.id in mine
             ]
         )
     )

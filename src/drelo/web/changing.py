@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
-from dataclasses import dataclass
+from collections.abc import Callable, Collection
+from dataclasses import dataclass, replace
 from typing import cast
 
 from flask import Response
@@ -13,10 +13,14 @@ from drelo.core.piece.difference import Difference
 from drelo.core.piece.document import Document
 from drelo.core.piece.edits import Edit, MoveSheet, Reshape
 from drelo.core.piece.flat import Flat
+from drelo.core.piece.history.telling import ROWS, told
+from drelo.core.piece.merging import meet, together, touched
 from drelo.store.blobs import Bytes
 from drelo.store.pieces import Conflict, State
+from drelo.store.revisions import NotFound
 from drelo.web import requests
 from drelo.web.bench import bench
+from drelo.web.people.who import right
 from drelo.web.problems import answer
 from drelo.web.replies import bench_reply, change_reply
 from drelo.web.schemas.bench import DraftRequest
@@ -42,7 +46,7 @@ def changed(piece: str, revision: int, work: Callable[[State], Change], changes_
     try:
         state = bench().pieces.get(piece)
         if state.revision != revision:
-            raise Conflict(state)
+            return _on_another(piece, revision, state, work, key)
         before = state.document
         change = work(state)
         flat = None if changes_only else change.flat or bench().flat(piece, change.document)
@@ -51,6 +55,37 @@ def changed(piece: str, revision: int, work: Callable[[State], Change], changes_
         return _reply(before, _named(state), difference or flat)
     except Conflict as conflict:
         return _made_already(piece, key) or conflict_answer(conflict)
+
+
+def _on_another(piece: str, revision: int, state: State, work: Callable[[State], Change], key: str | None) -> Response:
+    """The answer to a change that was made on an older revision: it is made all the same where both do not meet.
+
+    Raises Conflict where they do.
+    """
+    if bench().pieces.answered(piece, key) is not None:
+        raise Conflict(state)
+    try:
+        base = bench().pieces.at(piece, revision)
+    except NotFound:
+        raise Conflict(state) from None
+    change = work(replace(state, document=base))
+    met = meet(touched(base, change.document), touched(base, state.document))
+    if met:
+        fields = {".".join(place[:1] + place[2:] if place[0] in ROWS else place) for place in met}
+        theirs, mine = (
+            tuple(t for t in told(base, made) if _is_of(t.path, fields)) for made in (state.document, change.document)
+        )
+        raise Conflict(state, theirs, mine)
+    merged = together(base, change.document, state.document)
+    flat = bench().flat(piece, merged)
+    return bench_reply(
+        bench().pieces.edit(piece, state.revision, change.edit, merged, key, change.brings), flat, together=True
+    )
+
+
+def _is_of(path: str, fields: Collection[str]) -> bool:
+    """Whether something that is told of is one of these fields, holds one or lies in one."""
+    return any(path == f or path.startswith(f"{f}.") or f.startswith(f"{path}.") for f in fields)
 
 
 def moved_along(piece: str, revision: int, *, back: bool, changes_only: bool) -> Response:
@@ -112,6 +147,9 @@ def conflict_answer(conflict: Conflict) -> Response:
             status=409,
             detail="This piece was changed in another window. What you see now is how it stands; "
             "your own change was not kept, so make it again if you still want it.",
-            bench=BenchOut(piece=PieceOut.of(state), flat=flat),
+            collision=conflict.collision,
+            mine=conflict.mine,
+            by=bench().history.head(state.id)[1] if conflict.collision else None,
+            bench=BenchOut(piece=PieceOut.of(state, right()), flat=flat),
         )
     )

@@ -13,7 +13,20 @@ from flask_openapi3 import OpenAPI
 from pydantic import BaseModel
 from pydantic.json_schema import models_json_schema
 
-from drelo.web.schemas import base, beds, bench, filaments, files, pieces, printing, rehearsal, shape, storage
+from drelo.web.schemas import (
+    base,
+    beds,
+    bench,
+    filaments,
+    files,
+    people,
+    pieces,
+    printing,
+    rehearsal,
+    shape,
+    storage,
+    versions,
+)
 
 REFERENCE = "#/components/schemas/"
 Way = Literal["validation", "serialization"]
@@ -38,7 +51,20 @@ def described(app: OpenAPI) -> dict[str, Any]:
 def _models() -> dict[str, type[BaseModel]]:
     return {
         name: value
-        for module in (base, pieces, bench, shape, files, filaments, storage, rehearsal, beds, printing)
+        for module in (
+            base,
+            pieces,
+            bench,
+            shape,
+            files,
+            filaments,
+            storage,
+            rehearsal,
+            beds,
+            printing,
+            versions,
+            people,
+        )
         for name, value in vars(module).items()
         if isinstance(value, type) and issubclass(value, BaseModel)
     }

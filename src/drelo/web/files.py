@@ -11,6 +11,7 @@ from drelo.application.products import ProductFigures, product
 from drelo.formats.names import file_name
 from drelo.formats.product import SUFFIX, ZIP
 from drelo.web.bench import bench
+from drelo.web.derived import may_have, told
 from drelo.web.problems import gone
 from drelo.web.replies import attached, reply, unchanging
 from drelo.web.schemas.base import FilePath, FileQuery, OnRevision, PiecePath, Problem
@@ -29,7 +30,7 @@ def take_away(path: PiecePath, body: TakeAwayRequest) -> Response:
     key, figures, title = _made(path.piece_id, body)
     name = f"{file_name(title)}.{SUFFIX[body.kind]}"
     sealed = all(b.sealed for b in figures.bodies)
-    address = f"/api/files/{key}?name={name}"
+    address = f"/api/files/{told(key, path.piece_id)}?name={name}"
     return reply(TakeAwayOut(**dict(figures), url=address, name=name, sealed=sealed))
 
 
@@ -58,13 +59,13 @@ def take_recipe(path: PiecePath, body: OnRevision) -> Response:
     key = hashlib.sha256(b"recipe 1" + data).hexdigest()
     bench().derived.put(key, data, ZIP)
     name = f"{file_name(bench().pieces.title(path.piece_id))}-recipe.zip"
-    return reply(OutlinesOut(url=f"/api/files/{key}?name={name}", name=name, bytes=len(data)))
+    return reply(OutlinesOut(url=f"/api/files/{told(key, path.piece_id)}?name={name}", name=name, bytes=len(data)))
 
 
 @blueprint.get("/files/<key>", operation_id="file", responses={200: None})
 def file(path: FilePath, query: FileQuery) -> Response:
     """A file that was built."""
     found = bench().derived.get(path.key)
-    if found is None:
+    if found is None or not may_have(path.key):
         return gone("The file is no longer kept. Export it again.")
     return attached(unchanging(*found), query.name)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from flask import Flask, request
 
-from drelo.work.pool import given_up
+from drelo.work.workers import given_up
 
 
 def install(app: Flask) -> None:

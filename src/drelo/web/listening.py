@@ -12,9 +12,11 @@ from waitress.parser import HTTPRequestParser
 from waitress.server import create_server
 
 from drelo.core.picture.decode import MAX_BYTES
+from drelo.formats.piece_archive import MAX_BYTES as ARCHIVE_BYTES
 
-# Requests that are answered at the same time; others wait their turn.
-THREADS = 64
+# Requests that are answered at the same time; others wait their turn. Pages of a shared workshop that listen for news
+# keep a thread each.
+THREADS, LISTENING = 64, 96
 # Connections at once, those that send nothing or slowly among them; each costs a socket, but no thread.
 CONNECTIONS = 2000
 # A connection on which nothing comes for so long, s, is closed.
@@ -23,8 +25,8 @@ SILENT_SECONDS = 20
 MEMORY_OF_ANSWER = 64 * 2**20
 # Room for the form round the largest file.
 FORM_BYTES = 64 * 2**10
-# Bytes of a request's body: with files, with edits, and without either.
-WITH_FILES, WITH_EDITS, PLAIN = MAX_BYTES + FORM_BYTES, 12 * 2**20, 2 * 2**20
+# Bytes of a request's body: with an archive, with files, with edits, and without any.
+WITH_ARCHIVE, WITH_FILES, WITH_EDITS, PLAIN = ARCHIVE_BYTES + FORM_BYTES, MAX_BYTES + FORM_BYTES, 12 * 2**20, 2 * 2**20
 _FILES = re.compile(
     r"/api/(pieces/from-picture|pieces/from-recipe|motifs/file|pieces/[^/]+/(picture|drawing|drawing/look|font))"
 )
@@ -33,6 +35,8 @@ _EDITS = re.compile(r"/api/(motifs|pieces/[^/]+/(edits|preview|solid|many/.*))")
 
 def most_bytes(path: str) -> int:
     """How large a body may be that is sent to an address."""
+    if path == "/api/pieces/from-archive":
+        return WITH_ARCHIVE
     if _FILES.fullmatch(path):
         return WITH_FILES
     return WITH_EDITS if _EDITS.fullmatch(path) else PLAIN
@@ -55,13 +59,13 @@ class Channel(HTTPChannel):
     parser_class = Parser
 
 
-def listening(app: Flask, port: int) -> Any:
-    """A server on loopback, ready to run."""
+def listening(app: Flask, port: int, address: str = "127.0.0.1", shared: bool = False) -> Any:
+    """A server, ready to run; address: that it listens at. shared: whether pages may listen for news."""
     server: Any = create_server(
         app,
-        host="127.0.0.1",
+        host=address,
         port=port,
-        threads=THREADS,
+        threads=THREADS + LISTENING * shared,
         ident="drelo",
         outbuf_overflow=MEMORY_OF_ANSWER,
         max_request_body_size=WITH_FILES + 1,

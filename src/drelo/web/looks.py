@@ -71,14 +71,14 @@ def cling(path: PiecePath, body: ClingRequest) -> Response:
 def preview_solid(path: PiecePath, body: DraftRequest) -> Response:
     """The solid as an edit would make it (binary glTF); nothing is stored. A newer preview supersedes this one."""
     _, after = drafted(path.piece_id, body)
-    return _glb(bench().work(path.piece_id, tasks.solid, after, lane="solid", rank=1))
+    return glb_reply(bench().work(path.piece_id, tasks.solid, after, lane="solid", rank=1))
 
 
 @blueprint.get("/pieces/<piece_id>/solid/<int:revision>", operation_id="solid", responses={200: None})
 def solid(path: SolidPath) -> Response:
     """The solid of a revision (binary glTF)."""
     document = bench().pieces.at(path.piece_id, path.revision)
-    response = _glb(bench().work(path.piece_id, tasks.solid, document, rank=1))
+    response = glb_reply(bench().work(path.piece_id, tasks.solid, document, rank=1))
     response.headers["Cache-Control"] = "private, max-age=86400"
     return response
 
@@ -133,7 +133,7 @@ def piece_underlay(path: LookPath) -> Response:
     return unchanging(*found)
 
 
-def _glb(data: bytes) -> Response:
+def glb_reply(data: bytes) -> Response:
     response = make_response(data)
     response.content_type = GLB
     return response

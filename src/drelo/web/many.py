@@ -17,6 +17,7 @@ from drelo.formats.name_list import read_names
 from drelo.formats.names import distinct_names, file_name
 from drelo.formats.product import THREE_MF, ZIP, FileKind
 from drelo.web.bench import bench
+from drelo.web.derived import may_have, told
 from drelo.web.problems import gone
 from drelo.web.replies import attached, reply
 from drelo.web.schemas.base import FilePath, FileQuery, PiecePath, Problem
@@ -62,7 +63,7 @@ def make_one(path: PiecePath, body: MakeOne) -> Response:
             "Make fewer at a time, or choose a coarser fineness.",
             "among",
         )
-    return reply(MadeOne(key=key))
+    return reply(MadeOne(key=told(key, path.piece_id)))
 
 
 @blueprint.post("/pieces/<piece_id>/many/beds", operation_id="layNames", responses={200: BedsOut})
@@ -70,7 +71,7 @@ def lay_names(path: PiecePath, body: LayNames) -> Response:
     """Where everything that was made lies, on as many beds as it takes."""
     outlines = []
     for made in body.made:
-        figures = figures_of(bench(), made.key)
+        figures = figures_of(bench(), made.key) if may_have(made.key) else None
         if figures is None:
             raise _no_longer(made.name)
         outlines.append(outline_of(figures))
@@ -99,7 +100,7 @@ def make_bed(path: PiecePath, body: MakeBed) -> Response:
         title = f"Bed {body.number}"
         data = bench().pool.run(path.piece_id, laying.bed_file, title, copies, files, {}, {}, aside=True)
         bench().derived.put(key, data, THREE_MF)
-    return reply(MadeOne(key=key))
+    return reply(MadeOne(key=told(key, path.piece_id)))
 
 
 @blueprint.post("/pieces/<piece_id>/many/pack", operation_id="packMany", responses={200: PackedOut})
@@ -108,7 +109,7 @@ def pack(path: PiecePath, body: PackMany) -> Response:
     title = f"{file_name(bench().pieces.title(path.piece_id))}-names"
     count = len(body.made)
     for made in body.made:
-        if not bench().derived.has(made.key):
+        if not (bench().derived.has(made.key) and may_have(made.key)):
             raise _no_longer(made.name)
     if body.suffix == "3mf" and count == 1:
         name = f"{title}.3mf"
@@ -118,14 +119,16 @@ def pack(path: PiecePath, body: PackMany) -> Response:
     data = json.dumps(listed).encode()
     key = hashlib.sha256(b"pack 2" + data).hexdigest()
     bench().derived.put(key, data, LIST)
-    return reply(PackedOut(url=f"/api/packs/{key}?name={title}.zip", name=f"{title}.zip", count=count))
+    return reply(
+        PackedOut(url=f"/api/packs/{told(key, path.piece_id)}?name={title}.zip", name=f"{title}.zip", count=count)
+    )
 
 
 @blueprint.get("/packs/<key>", operation_id="packedFiles", responses={200: None})
 def packed(path: FilePath, query: FileQuery) -> Response:
     """A ZIP of files that were made, written as it is sent."""
     found = bench().derived.get(path.key)
-    if found is None or found[1] != LIST:
+    if found is None or found[1] != LIST or not may_have(path.key):
         return gone("The files are no longer kept. Make them again.")
     derived = bench().derived
 
@@ -143,7 +146,7 @@ def packed(path: FilePath, query: FileQuery) -> Response:
 
 def _bytes(made: LaidName) -> bytes:
     found = bench().derived.get(made.key)
-    if found is None:
+    if found is None or not may_have(made.key):
         raise _no_longer(made.name)
     return found[0]
 

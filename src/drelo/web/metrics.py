@@ -22,6 +22,7 @@ def install(app: Flask) -> None:
     workers = Gauge("drelo_workers_ready", "Workers that can take a job.", registry=registry)
     running = Gauge("drelo_jobs_running", "Jobs at work.", registry=registry)
     waiting = Gauge("drelo_jobs_waiting", "Jobs that wait for a worker.", registry=registry)
+    longest = Gauge("drelo_jobs_longest_wait_seconds", "How long the oldest waiting job has waited.", registry=registry)
     database = Gauge("drelo_database_up", "Whether the database answers.", registry=registry)
     free = Gauge("drelo_disk_free_bytes", "Free room where the data lies.", registry=registry)
 
@@ -45,6 +46,7 @@ def install(app: Flask) -> None:
         workers.set(pool.ready)
         running.set(pool.running)
         waiting.set(pool.waiting)
+        longest.set(pool.longest)
         database.set(bench().pieces.answers())
         free.set(bench().space.free() or 0)
         response = Response(generate_latest(registry))

@@ -13,6 +13,7 @@ from drelo.store.blobs import Bytes
 from drelo.store.filament_shelf import fresh_document
 from drelo.store.pieces import new_id
 from drelo.web.bench import bench
+from drelo.web.people.who import person, right
 from drelo.web.replies import bench_reply, reply, unchanging
 from drelo.web.schemas.base import PiecePath, Problem, SolidPath
 from drelo.web.schemas.pieces import (
@@ -39,8 +40,13 @@ blueprint = APIBlueprint(
 
 @blueprint.get("", operation_id="listPieces", responses={200: PieceList})
 def list_pieces() -> Response:
-    """Pieces, the last changed first."""
-    return reply(PieceList(pieces=[PieceCard.of(s) for s in bench().pieces.all()]))
+    """Pieces that one may look at, the last changed first."""
+    me = person()
+    if me is None:
+        return reply(PieceList(pieces=[PieceCard.of(card) for card in bench().pieces.all()]))
+    rights, owners = bench().shares.rights(me), bench().shares.owners()
+    cards = [PieceCard.of(c, rights[c.id], owners.get(c.id)) for c in bench().pieces.all() if c.id in rights]
+    return reply(PieceList(pieces=cards))
 
 
 @blueprint.post("", operation_id="newPiece", responses={200: PieceOut})
@@ -81,7 +87,7 @@ def open_piece(path: PiecePath) -> Response:
 @blueprint.get("/<piece_id>/head", operation_id="pieceHead", responses={200: PieceHeadOut})
 def piece_head(path: PiecePath) -> Response:
     """At which revision a piece stands, without what is in it: a page asks when it comes back to the front."""
-    return reply(PieceHeadOut.head(bench().pieces.get(path.piece_id)))
+    return reply(PieceHeadOut.head(bench().pieces.get(path.piece_id), right()))
 
 
 @blueprint.patch("/<piece_id>", operation_id="renamePiece", responses={200: PieceOut})
@@ -117,6 +123,9 @@ def piece_thumbnail(path: SolidPath) -> Response:
     found = bench().derived.get(key)
     if found is None:
         document = bench().pieces.at(path.piece_id, path.revision)
-        found = (thumbnail(document, bench().flat(path.piece_id, document)), "image/svg+xml")
+        # What is long past is drawn beside the piece's own worker, which the hand may need.
+        stands = bench().pieces.get(path.piece_id).revision == path.revision
+        flat = (bench().flat if stands else bench().flat_aside)(path.piece_id, document)
+        found = (thumbnail(document, flat), "image/svg+xml")
         bench().derived.put(key, *found)
     return unchanging(*found)

@@ -8,7 +8,9 @@ from flask_openapi3 import APIBlueprint, Tag
 from drelo.application import printing
 from drelo.device.job import Status
 from drelo.store.prints import Printed
+from drelo.web import derived
 from drelo.web.bench import bench
+from drelo.web.people.who import person
 from drelo.web.replies import reply
 from drelo.web.schemas.base import PiecePath, Problem
 from drelo.web.schemas.beds import BedPath
@@ -42,20 +44,25 @@ def device() -> Response:
 def prints(query: PrintQuery) -> Response:
     """What was printed, the newest first."""
     printing.settle(bench())
-    return reply(PrintList(prints=[_print(told) for told in bench().prints.all(query.piece)]))
+    me = person()
+    seen = None if me is None else bench().shares.rights(me)
+    told = [one for one in bench().prints.all(query.piece) if seen is None or one.piece is None or one.piece in seen]
+    return reply(PrintList(prints=[_print(one) for one in told]))
 
 
 @blueprint.post("/pieces/<piece_id>/print", operation_id="printPiece", responses={200: DeviceOut})
 def print_piece(path: PiecePath, body: PrintPiece) -> Response:
     """Print a bed of the piece's copies."""
-    printing.print_piece(bench(), path.piece_id, body.revision, body.bed)
+    begun = printing.print_piece(bench(), path.piece_id, body.revision, body.bed)
+    derived.told(begun.rehearsal, path.piece_id)
     return _device(printing.settle(bench()))
 
 
 @blueprint.post("/beds/<plan>/<int:bed>/print", operation_id="printBed", responses={200: DeviceOut})
 def print_bed(path: BedPath) -> Response:
     """Print a bed of a plan as it is placed."""
-    printing.print_bed(bench(), path.plan, bench().plans.get(path.plan).plan, path.bed)
+    begun = printing.print_bed(bench(), path.plan, bench().plans.get(path.plan).plan, path.bed)
+    derived.told(begun.rehearsal, path.plan)
     return _device(printing.settle(bench()))
 
 

@@ -13,8 +13,8 @@ from werkzeug.exceptions import HTTPException, RequestEntityTooLarge
 from drelo.core.errors import Busy, Refusal, Superseded
 from drelo.core.picture.decode import MAX_BYTES
 from drelo.formats.recipe import field_path
-from drelo.store.pieces import NotFound
 from drelo.store.plan_shelf import NoPlan
+from drelo.store.revisions import NotFound
 from drelo.web.requests import number
 from drelo.web.schemas.base import Problem
 

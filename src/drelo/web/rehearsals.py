@@ -11,6 +11,7 @@ from drelo.core.errors import Refusal
 from drelo.core.rehearsal.settings import PRESETS, Printer
 from drelo.formats.rehearsal_out import RehearsalReport
 from drelo.web.bench import bench
+from drelo.web.derived import may_have, told
 from drelo.web.problems import gone
 from drelo.web.replies import reply, unchanging
 from drelo.web.schemas.base import PiecePath, Problem
@@ -43,14 +44,16 @@ def rehearse(path: PiecePath, body: RehearsalRequest) -> Response:
     copies = body.copies or printing.copies
     key, report = rehearsal(bench(), path.piece_id, document, title, printer, manner, copies)
     prospects = prospects_of(bench(), path.piece_id, document, report, manner, printer)
-    return reply(RehearsalOut(key=key, printer=printer, manner=manner, report=report, prospects=prospects))
+    return reply(
+        RehearsalOut(key=told(key, path.piece_id), printer=printer, manner=manner, report=report, prospects=prospects)
+    )
 
 
 @blueprint.get("/rehearsals/<key>/patterns/<int:pattern>", operation_id="pattern", responses={200: None})
 def pattern(path: PatternPath) -> Response:
     """The lines of a pattern of a rehearsal, as JSON."""
     found = bench().derived.get(pattern_key(path.key, path.pattern))
-    if found is None:
+    if found is None or not may_have(path.key):
         return gone("The rehearsal is no longer kept. Rehearse it again.")
     return unchanging(*found)
 
@@ -59,7 +62,7 @@ def pattern(path: PatternPath) -> Response:
 def kept(path: RehearsalPath) -> Response:
     """A rehearsal that was made, as long as it is kept."""
     found = bench().derived.get(path.key)
-    if found is None or found[1] != JSON:
+    if found is None or found[1] != JSON or not may_have(path.key):
         return gone("The rehearsal is no longer kept. Rehearse it again.")
     return unchanging(*found)
 

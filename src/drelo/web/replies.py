@@ -10,6 +10,7 @@ from drelo.core.piece.document import Document
 from drelo.core.piece.flat import Flat
 from drelo.formats.names import file_name
 from drelo.store.pieces import State
+from drelo.web.people.who import right
 from drelo.web.schemas.bench import BenchChangeOut, DocumentPart, FlatPart
 from drelo.web.schemas.pieces import BenchOut, PieceHeadOut, PieceOut
 
@@ -26,14 +27,16 @@ def flat_reply(flat: Flat) -> Response:
     return _json(_FLAT.dump_json(flat))
 
 
-def bench_reply(state: State, flat: Flat) -> Response:
-    return reply(BenchOut(piece=PieceOut.of(state), flat=flat))
+def bench_reply(state: State, flat: Flat, together: bool = False) -> Response:
+    return reply(BenchOut(piece=PieceOut.of(state, right()), flat=flat, together=together))
 
 
 def change_reply(before: Document, state: State, flat: Difference) -> Response:
     """What differs from a revision that the browser holds."""
     document = DocumentPart.between(before, state.document)
-    answer = BenchChangeOut.model_construct(piece=PieceHeadOut.head(state), document=document, flat=FlatPart.of(flat))
+    answer = BenchChangeOut.model_construct(
+        piece=PieceHeadOut.head(state, right()), document=document, flat=FlatPart.of(flat)
+    )
     return reply(answer)
 
 

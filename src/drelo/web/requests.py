@@ -11,6 +11,7 @@ import secrets
 from flask import Flask, Response, g, has_request_context, request
 
 from drelo.core.errors import Refusal
+from drelo.web.listening import most_bytes
 
 HEADER = "X-Request-Id"
 KEY_HEADER = "Idempotency-Key"
@@ -34,6 +35,7 @@ def install(app: Flask) -> None:
     @app.before_request
     def give() -> None:
         g.request_number = secrets.token_hex(4)
+        request.max_content_length = most_bytes(request.path)
 
     @app.after_request
     def tell(response: Response) -> Response:

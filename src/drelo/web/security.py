@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from urllib.parse import urlsplit
 
 from flask import Flask, Response, abort, request
@@ -16,9 +17,12 @@ _OWN = ("same-origin", "none")
 _CHANGING = ("POST", "PUT", "PATCH", "DELETE")
 
 
-def install(app: Flask) -> None:
-    """Refuse foreign hosts and origins; set the security headers on every answer."""
-    app.config["TRUSTED_HOSTS"] = list(HOSTS)
+def install(app: Flask, hosts: Sequence[str] = HOSTS, https: bool = False) -> None:
+    """Refuse foreign hosts and origins; set the security headers on every answer.
+
+    hosts: names that it may be asked by. https: it is reached over TLS only.
+    """
+    app.config["TRUSTED_HOSTS"] = list(hosts)
 
     @app.before_request
     def only_here() -> None:
@@ -40,4 +44,6 @@ def install(app: Flask) -> None:
         response.headers["Cross-Origin-Resource-Policy"] = "same-origin"
         response.headers["Permissions-Policy"] = "camera=(), microphone=(), geolocation=()"
         response.headers.setdefault("Cache-Control", "no-store")
+        if https:
+            response.headers["Strict-Transport-Security"] = "max-age=31536000"
         return response

@@ -15,6 +15,7 @@ from drelo.formats.names import file_name
 from drelo.store.pieces import State
 from drelo.web.bench import bench
 from drelo.web.changing import changed, shaped
+from drelo.web.derived import told
 from drelo.web.replies import reply
 from drelo.web.schemas.base import PiecePath, Problem, SolidPath
 from drelo.web.schemas.pieces import BenchOut, ConflictProblem
@@ -116,7 +117,7 @@ def take_outlines(path: PiecePath, body: OutlinesRequest) -> Response:
     key = hashlib.sha256(f"outlines 1 {json.dumps(asked, sort_keys=True)}".encode()).hexdigest()
     bench().derived.put(key, data, shaping.MEDIA[body.kind])
     name = f"{file_name(title)}.{body.kind}"
-    return reply(OutlinesOut(url=f"/api/files/{key}?name={name}", name=name, bytes=len(data)))
+    return reply(OutlinesOut(url=f"/api/files/{told(key, path.piece_id)}?name={name}", name=name, bytes=len(data)))
 
 
 @blueprint.get("/fonts", operation_id="fonts", responses={200: FontList})

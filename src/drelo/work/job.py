@@ -42,7 +42,8 @@ class Job:
     @property
     def kind(self) -> tuple[str, str]:
         """Of which kind it is, as far as the time it takes goes."""
-        return self.piece, getattr(self.function, "__name__", "") + str(self.lane)
+        names = [getattr(value, "__name__", "") for value in (self.function, *self.arguments) if callable(value)]
+        return self.piece, f"{' '.join(names)} {self.lane}"
 
     def waited(self) -> float:
         return time.monotonic() - self.asked

@@ -17,8 +17,6 @@ import time
 from collections import OrderedDict
 from collections.abc import Callable
 from concurrent.futures import CancelledError
-from contextvars import ContextVar
-from dataclasses import dataclass
 from multiprocessing.connection import Connection, wait
 from typing import Any, TypeVar
 
@@ -27,6 +25,7 @@ from drelo.work.job import LONG, SECONDS, Job
 from drelo.work.queue import needs_more, next_job
 from drelo.work.worker import COLLECT as COLLECT
 from drelo.work.worker import serve
+from drelo.work.workers import State, given_up, nobody_left
 
 T = TypeVar("T")
 log = logging.getLogger(__name__)
@@ -49,21 +48,9 @@ REMEMBERED = 2000
 # Numeric libraries would start a thread a core in every worker.
 _ONE_THREAD = ("OPENBLAS_NUM_THREADS", "OMP_NUM_THREADS", "MKL_NUM_THREADS")
 
-given_up: ContextVar[Callable[[], bool]] = ContextVar("given_up")
-"""Tells whether who asked for what runs in this context has gone."""
-
-
-@dataclass(frozen=True)
-class State:
-    """How a pool is: workers that are ready, jobs that run and that wait."""
-
-    ready: int
-    running: int
-    waiting: int
-
 
 class Pool:
-    """A few worker processes."""
+    """A few worker processes of this machine."""
 
     def __init__(self, workers: int = WORKERS, spare: int = SPARE) -> None:
         for name in _ONE_THREAD:
@@ -90,7 +77,8 @@ class Pool:
     def state(self) -> State:
         with self._changed:
             ready = sum(hand.ready for hand in self._hands)
-            return State(ready, len(self._running()), len(self._waiting))
+            longest = max((job.waited() for job in self._waiting), default=0.0)
+            return State(ready, len(self._running()), len(self._waiting), longest)
 
     def run(
         self,
@@ -102,14 +90,7 @@ class Pool:
         rank: int = 0,
         seconds: float = SECONDS,
     ) -> T:
-        """Run `function(checkpoint, *arguments)` in a worker, the piece's own if it is free, and wait for its result.
-
-        lane: when given, a newer job of the same lane and piece supersedes this one, which then raises Superseded.
-        aside: for what takes long and must not keep the piece's previews waiting. rank: those of a lower one come
-        first. seconds: how long it may run.
-
-        Raises Busy when too many wait, Refusal when it took too long or its worker died twice.
-        """
+        """As `Workers` has it: in the piece's own worker if it is free."""
         self.warm()
         job = Job(next(self._numbers), piece, function, arguments, lane, rank, aside, aside, seconds)
         job.long = job.long or self._took.get(job.kind, 0.0) > LONG
@@ -123,7 +104,7 @@ class Pool:
                     self._give_up(other)
             self._waiting.append(job)
             self._changed.notify_all()
-        gone = given_up.get(_never)
+        gone = given_up.get(nobody_left)
         while True:
             try:
                 found: T = job.future.result(LOOK)
@@ -327,14 +308,11 @@ class _Hand(threading.Thread):
         except (EOFError, OSError):
             self._pool.again(self, job, begun)
             return
+        # Free first: whoever gets the answer and asks on finds the worker that is warm for the piece.
+        self._pool.done(self, job)
         if good:
             job.succeed(value)
         else:
             job.fail(value)
-        self._pool.done(self, job)
         if memory > HEAVY:
             self.end()
-
-
-def _never() -> bool:
-    return False

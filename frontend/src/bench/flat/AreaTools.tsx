@@ -1,8 +1,9 @@
-import { useEffect, useState, type PointerEvent } from "react";
+import { useState, type PointerEvent } from "react";
 
 import type { Flat } from "../../api/client";
 import { freshId } from "../ids";
 import { usePicture } from "../select";
+import { useKeys } from "../keys/useKeys";
 import { useBench } from "../store";
 import { fromScreen, thinned, type Point } from "./place";
 import type { Viewport } from "./viewport";
@@ -19,12 +20,7 @@ export function AreaTools({ view }: { view: Viewport }) {
   const { commit, setTool, setArea } = useBench.getState();
   const [points, setPoints] = useState<readonly Point[]>([]);
   const on = tool === "area-box" || tool === "area-free";
-  useEffect(() => {
-    if (!on) return;
-    const key = (event: KeyboardEvent) => event.key === "Escape" && setTool(null);
-    window.addEventListener("keydown", key);
-    return () => window.removeEventListener("keydown", key);
-  }, [on, setTool]);
+  useKeys("tool", { "put-down": () => setTool(null) }, on);
   if (!on) return null;
   const at = (event: PointerEvent): Point => {
     const frame = event.currentTarget.getBoundingClientRect();
@@ -71,6 +67,7 @@ export function AreaTools({ view }: { view: Viewport }) {
           const point = at(event);
           setPoints((p) => (tool === "area-free" ? [...p, point] : [...p.slice(0, 1), point]));
         }}
+        onPointerCancel={() => setPoints([])}
         onPointerUp={(event) => {
           event.stopPropagation();
           take();

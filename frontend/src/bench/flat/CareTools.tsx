@@ -1,8 +1,9 @@
-import { useEffect, useState, type PointerEvent } from "react";
+import { useState, type PointerEvent } from "react";
 
 import type { Flat } from "../../api/client";
 import { careEdit } from "../care";
 import { underlayOf, usePicture } from "../select";
+import { useKeys } from "../keys/useKeys";
 import { useBench } from "../store";
 import { fromScreen, inPicture, type Point } from "./place";
 import type { Viewport } from "./viewport";
@@ -20,14 +21,14 @@ export function CareTools({ flat, view }: { flat: Flat; view: Viewport }) {
   const [points, setPoints] = useState<readonly Point[]>([]);
   const [pressed, setPressed] = useState(false);
 
-  useEffect(() => {
-    const key = (event: KeyboardEvent) => {
-      if (event.key === "Escape") setTool(null);
-      if (event.key === "Backspace") setPoints((p) => p.slice(0, -1));
-    };
-    window.addEventListener("keydown", key);
-    return () => window.removeEventListener("keydown", key);
-  }, [tool, setTool]);
+  useKeys(
+    "tool",
+    {
+      "put-down": () => setTool(null),
+      "take-back": () => setPoints((p) => p.slice(0, -1)),
+    },
+    tool !== null,
+  );
 
   const underlay = underlayOf(flat, picture?.id);
   if (!tool || !underlay || !picture) return null;
@@ -93,6 +94,10 @@ export function CareTools({ flat, view }: { flat: Flat; view: Viewport }) {
           event.stopPropagation();
           const point = at(event);
           setPoints((p) => (tool === "rub" ? [...p, point] : [...p.slice(0, 1), point]));
+        }}
+        onPointerCancel={() => {
+          setPressed(false);
+          setPoints([]);
         }}
         onPointerUp={(event) => {
           event.stopPropagation();

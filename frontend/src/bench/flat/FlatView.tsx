@@ -3,13 +3,15 @@ import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState, typ
 
 import type { Flat } from "../../api/client";
 import { SignButton } from "../../ui/Button";
+import { useGestures } from "../../ui/useGestures";
 import { hasBegun } from "../begun";
 import { useDocument, usePicture, useShown, useUnderlay, useUnits } from "../select";
-import { ZOOM_EVENT } from "../shortcuts";
+import { useKeys } from "../keys/useKeys";
 import { leave, leftAt } from "../left";
 import { FillMiddle } from "../FillMiddle";
 import { useBench } from "../store";
-import { FIT_EVENT, FOCUS_EVENT, useAttempt, useLookOver, type Focus } from "../useLookOver";
+import { fitNext, focusOn } from "../signals";
+import { useAttempt, useLookOver } from "../useLookOver";
 import { AreaMarks, AreaTools } from "./AreaTools";
 import { CareTools } from "./CareTools";
 import { pickColour } from "./colourPick";
@@ -28,7 +30,7 @@ import { ToolHint } from "./ToolHint";
 import { UnderlayLook } from "./UnderlayLook";
 import { usePen } from "./usePen";
 import { figuresOf, told } from "../stops/trace/figures";
-import { WipeHandle } from "./Wipe";
+import { Wipe } from "./Wipe";
 import { around, fitted, zoomed, type Rect, type Viewport } from "./viewport";
 
 /** A press that moves less than this (px) is a click. */
@@ -155,52 +157,22 @@ export function FlatView({ inset = false }: { inset?: boolean }) {
     own.current = true;
     setView({ scale, x: size.width / 2 - x * scale, y: size.height / 2 - y * scale });
   };
+  useEffect(() => fitNext.on(() => (awaited.current = true)), []);
   useEffect(() => {
-    const wait = () => (awaited.current = true);
-    window.addEventListener(FIT_EVENT, wait);
-    return () => window.removeEventListener(FIT_EVENT, wait);
-  }, []);
-  useEffect(() => {
-    const focus = (event: Event) => {
-      const { x, y, radius } = (event as CustomEvent<Focus>).detail;
+    return focusOn.on(({ x, y, radius }) => {
       const across = Math.min(size.width, size.height);
       const scale = Math.min(400, across / Math.max(8 * radius, 0.4));
       own.current = true;
       setView({ scale, x: size.width / 2 - x * scale, y: size.height / 2 - y * scale });
-    };
-    window.addEventListener(FOCUS_EVENT, focus);
-    return () => window.removeEventListener(FOCUS_EVENT, focus);
+    });
   }, [size.width, size.height]);
 
-  useEffect(() => {
-    const element = frame.current;
-    if (!element) return;
-    const wheel = (event: WheelEvent) => {
-      event.preventDefault();
-      const at = element.getBoundingClientRect();
-      if (event.shiftKey) {
-        own.current = true;
-        setView((v) => ({ ...v, x: v.x - event.deltaX - event.deltaY, y: v.y }));
-        return;
-      }
-      zoom(
-        Math.exp(-event.deltaY * (event.deltaMode === 1 ? 0.05 : 0.0016)),
-        event.clientX - at.left,
-        event.clientY - at.top,
-      );
-    };
-    const zoomKey = (event: Event) => {
-      const pressed = (event as CustomEvent<string>).detail;
-      if (pressed === "0") refit();
-      else zoom(pressed === "-" ? 1 / 1.25 : 1.25);
-    };
-    element.addEventListener("wheel", wheel, { passive: false });
-    window.addEventListener(ZOOM_EVENT, zoomKey);
-    return () => {
-      element.removeEventListener("wheel", wheel);
-      window.removeEventListener(ZOOM_EVENT, zoomKey);
-    };
-  }, [zoom, refit]);
+  const pan = (dx: number, dy: number) => {
+    own.current = true;
+    setView((v) => ({ ...v, x: v.x + dx, y: v.y + dy }));
+  };
+  useGestures(frame, { zoom, pan }, !inset);
+  useKeys("stop", { fit: refit, zoom: ({ key }) => zoom(key === "-" ? 1 / 1.25 : 1.25) });
 
   const place = (event: PointerEvent) => {
     const at = frame.current?.getBoundingClientRect();
@@ -259,6 +231,7 @@ export function FlatView({ inset = false }: { inset?: boolean }) {
           onPointerDown={down}
           onPointerMove={move}
           onPointerUp={up}
+          onPointerCancel={() => (press.current = null)}
           onPointerLeave={() => {
             setHover(null);
             setPointer(null);
@@ -310,7 +283,7 @@ export function FlatView({ inset = false }: { inset?: boolean }) {
       </div>
       {!inset && <ToolHint />}
       {stop === "Trace" && !inset && (
-        <WipeHandle
+        <Wipe
           left={compared ? `${attemptName ?? "attempt"}: ${told(figuresOf(compared))}` : "picture"}
           right={compared && shown ? `now: ${told(figuresOf(shown))}` : "now"}
         />

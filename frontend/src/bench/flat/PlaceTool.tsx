@@ -1,7 +1,8 @@
-import { useEffect, useState, type PointerEvent } from "react";
+import { useState, type PointerEvent } from "react";
 
 import type { Edit, Flat, Underlay } from "../../api/client";
 import { underlayOf, usePicture } from "../select";
+import { useKeys } from "../keys/useKeys";
 import { useBench } from "../store";
 import { fromScreen, onScreen, type Point } from "./place";
 import type { Viewport } from "./viewport";
@@ -20,11 +21,7 @@ export function PlaceTool({ flat, view }: { flat: Flat; view: Viewport }) {
   const { commit, previewEdit, setTool } = useBench.getState();
   const [held, setHeld] = useState<Held | null>(null);
   const [change, setChange] = useState<Place | null>(null);
-  useEffect(() => {
-    const key = (event: KeyboardEvent) => event.key === "Escape" && setTool(null);
-    window.addEventListener("keydown", key);
-    return () => window.removeEventListener("keydown", key);
-  }, [setTool]);
+  useKeys("tool", { "put-down": () => setTool(null) });
   const underlay = underlayOf(flat, picture?.id);
   if (!underlay || !picture || picture.locked) return null;
   const at = (event: PointerEvent): Point => {
@@ -50,6 +47,11 @@ export function PlaceTool({ flat, view }: { flat: Flat; view: Viewport }) {
       if (change) commit(edit(change));
       setHeld(null);
       setChange(null);
+    },
+    onPointerCancel: () => {
+      setHeld(null);
+      setChange(null);
+      useBench.getState().giveUp();
     },
   });
   const corners = cornersOf({ ...underlay, ...change }).map((p) => onScreen(p, view));

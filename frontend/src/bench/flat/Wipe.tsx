@@ -1,47 +1,9 @@
-import { GripVertical } from "lucide-react";
-
+import { WipeHandle } from "../../ui/WipeHandle";
 import { useBench } from "../store";
 
-const STEP = 0.02;
-
-/** The handle that is drawn over the sheet: to its left the picture or an attempt, to its right the outlines now. */
-export function WipeHandle({ left, right }: { left: string; right: string }) {
+/** Over the sheet: to the left the picture or an attempt, to the right the outlines now. */
+export function Wipe({ left, right }: { left: string; right: string }) {
   const wipe = useBench((s) => s.wipe);
-  const { setWipe } = useBench.getState();
   if (wipe === null) return null;
-  const to = (share: number) => setWipe(Math.min(0.98, Math.max(0.02, share)));
-  return (
-    <div className="pointer-events-none absolute inset-y-[22px] z-10 w-0" style={{ left: `${wipe * 100}%` }}>
-      <div className="bg-act absolute inset-y-0 -left-px w-0.5" />
-      <span className="bg-sheet/85 text-soft absolute right-2 bottom-2 rounded px-1.5 text-xs whitespace-nowrap">
-        {left}
-      </span>
-      <span className="bg-sheet/85 text-soft absolute bottom-2 left-2 rounded px-1.5 text-xs whitespace-nowrap">
-        {right}
-      </span>
-      <div
-        role="slider"
-        tabIndex={0}
-        aria-label="Wipe"
-        aria-valuemin={0}
-        aria-valuemax={100}
-        aria-valuenow={Math.round(wipe * 100)}
-        className="border-act bg-sheet text-act pointer-events-auto absolute top-1/2 -left-3.5 grid size-7 cursor-ew-resize touch-none place-items-center rounded-full border"
-        onPointerDown={(event) => event.currentTarget.setPointerCapture(event.pointerId)}
-        onPointerMove={(event) => {
-          if (!event.currentTarget.hasPointerCapture(event.pointerId)) return;
-          const frame = event.currentTarget.closest("section")?.getBoundingClientRect();
-          if (frame) to((event.clientX - frame.left) / frame.width);
-        }}
-        onKeyDown={(event) => {
-          if (event.key === "ArrowLeft") to(wipe - STEP);
-          else if (event.key === "ArrowRight") to(wipe + STEP);
-          else return;
-          event.preventDefault();
-        }}
-      >
-        <GripVertical size={15} aria-hidden />
-      </div>
-    </div>
-  );
+  return <WipeHandle at={wipe} onChange={useBench.getState().setWipe} left={left} right={right} />;
 }

@@ -3,6 +3,7 @@ import { useEffect, useRef, useState } from "react";
 import { api, data, type Flat, type Schemas } from "../../api/client";
 import { Latest } from "../../api/latest";
 import { freshId } from "../ids";
+import { useKeys } from "../keys/useKeys";
 import { pictureOf, usePicture } from "../select";
 import { useBench } from "../store";
 import type { Point } from "./place";
@@ -109,35 +110,23 @@ export function usePen(flat: Flat | null, mmPerScreen: number) {
     pen.setLine(null);
     useBench.getState().setTool(null);
   };
-  const keys = useRef({ close: down, down, back: down });
-  useEffect(() => {
-    keys.current = {
-      close: () => {
+  useKeys(
+    "tool",
+    {
+      "close-line": () => {
         latest.current?.cancel();
         setTail([]);
         clicks.current = clicks.current.then(close);
       },
-      down,
-      back: () => {
+      "put-down": down,
+      "take-back": () => {
         setTail([]);
         if (lineNow()) useBench.getState().undo();
         else pen.setStart(null);
       },
-    };
-  });
-  useEffect(() => {
-    if (!on) return;
-    const press = (event: KeyboardEvent) => {
-      if (event.target instanceof HTMLInputElement || event.target instanceof HTMLButtonElement) return;
-      if (event.key === "Enter") keys.current.close();
-      else if (event.key === "Escape") keys.current.down();
-      else if (event.key === "Backspace") keys.current.back();
-      else return;
-      event.preventDefault();
-    };
-    window.addEventListener("keydown", press);
-    return () => window.removeEventListener("keydown", press);
-  }, [on]);
+    },
+    on,
+  );
   return { on, start: shown?.start ?? pen.start, tail: on ? tail : [], click, move };
 }
 

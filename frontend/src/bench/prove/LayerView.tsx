@@ -4,13 +4,14 @@ import { useCallback, useEffect, useLayoutEffect, useRef, useState, type Pointer
 
 import { SignButton } from "../../ui/Button";
 import { zoomed, type Viewport } from "../flat/viewport";
-import { ZOOM_EVENT } from "../shortcuts";
+import { useKeys } from "../keys/useKeys";
 import { useBench } from "../store";
 import { depthOf, draw, fittedTo, onBed, type Shown } from "./drawing";
 import { layerOf, useProve } from "./state";
 import { usePatterns, useRehearsal } from "./useRehearsal";
 import { inTime, troubleWords } from "./words";
 import { lengths } from "../stops/parts";
+import { useGestures } from "../../ui/useGestures";
 import { useUnits } from "../select";
 
 /** The bed from above with the lines of one layer, at their true widths. */
@@ -65,39 +66,27 @@ export function LayerView({ inset = false }: { inset?: boolean }) {
 
   const zoom = useCallback((factor: number, x?: number, y?: number) => {
     const element = frame.current;
-    setMoved(
+    setMoved((before) =>
       zoomed(
-        latest.current,
+        before ?? latest.current,
         factor,
         x ?? (element?.clientWidth ?? 0) / 2,
         y ?? (element?.clientHeight ?? 0) / 2,
       ),
     );
   }, []);
-  useEffect(() => {
-    const element = frame.current;
-    if (!element || inset) return;
-    const wheel = (event: WheelEvent) => {
-      event.preventDefault();
-      const at = element.getBoundingClientRect();
-      zoom(
-        Math.exp(-event.deltaY * (event.deltaMode === 1 ? 0.05 : 0.0016)),
-        event.clientX - at.left,
-        event.clientY - at.top,
-      );
-    };
-    const key = (event: Event) => {
-      const pressed = (event as CustomEvent<string>).detail;
-      if (pressed === "0") setMoved(null);
-      else zoom(pressed === "-" ? 1 / 1.25 : 1.25);
-    };
-    element.addEventListener("wheel", wheel, { passive: false });
-    window.addEventListener(ZOOM_EVENT, key);
-    return () => {
-      element.removeEventListener("wheel", wheel);
-      window.removeEventListener(ZOOM_EVENT, key);
-    };
-  }, [zoom, inset]);
+  const pan = (dx: number, dy: number) => {
+    setMoved((before) => {
+      const { scale, x, y } = before ?? latest.current;
+      return { scale, x: x + dx, y: y + dy };
+    });
+  };
+  useGestures(frame, { zoom, pan }, !inset);
+  useKeys(
+    "stop",
+    { fit: () => setMoved(null), zoom: ({ key }) => zoom(key === "-" ? 1 / 1.25 : 1.25) },
+    !inset,
+  );
   useEffect(() => {
     const spot = rehearsed?.report.troubles[trouble ?? -1];
     const place = rehearsed?.report.beds[bed]?.places[0];
@@ -131,10 +120,11 @@ export function LayerView({ inset = false }: { inset?: boolean }) {
     <section aria-label="Layer view" className="relative h-full" style={{ background: "var(--sheet)" }}>
       <div
         ref={frame}
-        className={`absolute inset-0 ${inset ? "" : "cursor-grab active:cursor-grabbing"}`}
+        className={`absolute inset-0 touch-none ${inset ? "" : "cursor-grab active:cursor-grabbing"}`}
         onPointerDown={inset ? undefined : down}
         onPointerMove={move}
         onPointerUp={() => (press.current = null)}
+        onPointerCancel={() => (press.current = null)}
       >
         <canvas
           ref={canvas}

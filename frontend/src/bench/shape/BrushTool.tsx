@@ -1,8 +1,9 @@
-import { useEffect, useState, type PointerEvent } from "react";
+import { useState, type PointerEvent } from "react";
 
 import type { Flat } from "../../api/client";
 import { thinned, type Point } from "../flat/place";
 import type { Viewport } from "../flat/viewport";
+import { useKeys } from "../keys/useKeys";
 import { useBench } from "../store";
 import { Ground, takes } from "./Ground";
 import { along, contoursOf } from "./contours";
@@ -22,11 +23,7 @@ export function BrushTool({ flat, view }: { flat: Flat; view: Viewport }) {
   const setLine = (points: Point[]) => setRubbed({ flat, points });
   const [at, setAt] = useState<Point | null>(null);
   const [rubbing, setRubbing] = useState(false);
-  useEffect(() => {
-    const key = (event: KeyboardEvent) => event.key === "Escape" && setTool(null);
-    window.addEventListener("keydown", key);
-    return () => window.removeEventListener("keydown", key);
-  }, [setTool]);
+  useKeys("tool", { "put-down": () => setTool(null) });
   const up = (event: PointerEvent<SVGRectElement>) => {
     if (!rubbing) return;
     event.stopPropagation();
@@ -81,6 +78,10 @@ export function BrushTool({ flat, view }: { flat: Flat; view: Viewport }) {
           if (!rubbing) return;
           event.stopPropagation();
           setLine([...line, point]);
+        }}
+        onPointerCancel={() => {
+          setRubbing(false);
+          setLine([]);
         }}
         onPointerUp={up}
         onPointerLeave={() => setAt(null)}

@@ -1,15 +1,16 @@
-import { useEffect, useState, type PointerEvent } from "react";
+import { useState, type PointerEvent } from "react";
 
-import { api, data, Refused, type Flat } from "../../api/client";
-import { useNotices } from "../../ui/notices";
+import type { Flat } from "../../api/client";
 import { colourOnSheet } from "../flat/colourPick";
 import { type Point } from "../flat/place";
 import type { Viewport } from "../flat/viewport";
+import { useKeys } from "../keys/useKeys";
 import { useBench } from "../store";
 import type { SheetTool } from "../tools";
 import { Ground, takes } from "./Ground";
 import { SnapMark } from "./marks";
 import { idsOf, namesOf, seed, type Item } from "./objects";
+import { pour } from "./pouring";
 import type { Snap } from "./snaps";
 import { useShape } from "./state";
 import { itemsAt, toSheet, useItems, usePicked, useSnap } from "./useSheet";
@@ -27,15 +28,7 @@ export function ClicksTool({ flat, view, tool }: { flat: Flat; view: Viewport; t
   const [first, setFirst] = useState<{ at: Point; item: Item | undefined } | null>(null);
   const [aimed, setAimed] = useState<{ at: Point; snap: Snap | null } | null>(null);
   const snap = useSnap(flat, view);
-  useEffect(() => {
-    const key = (event: KeyboardEvent) => {
-      if (event.key !== "Escape") return;
-      if (first) setFirst(null);
-      else setTool(null);
-    };
-    window.addEventListener("keydown", key);
-    return () => window.removeEventListener("keydown", key);
-  }, [setTool, first]);
+  useKeys("tool", { "put-down": () => (first ? setFirst(null) : setTool(null)) });
   const aim = (event: PointerEvent<SVGRectElement>) => {
     const raw = toSheet(event, event.currentTarget, view);
     const found = tool === "pour" || tool === "trim" || tool === "fill-colour" ? null : snap(raw);
@@ -120,36 +113,6 @@ function single(
       symmetry: { kind: "turn", at: spot, angle: 90, count: Math.max(count, 3) },
     });
     setTool(null);
-  }
-}
-
-/** Pours at a place, whatever it runs together with. */
-export function pourAll(at: readonly [number, number], gap: number): void {
-  useShape.getState().set({ leak: null });
-  useBench.getState().commit({ do: "pour", seed: seed(), at: [at[0], at[1]], gap });
-}
-
-/** Pours at a place; where it runs on through a gap, the gap is shown. */
-export async function pour(at: readonly [number, number], gap: number): Promise<void> {
-  const { piece } = useBench.getState();
-  const { set } = useShape.getState();
-  if (!piece) return;
-  set({ leak: null });
-  try {
-    const found = await data(
-      api.POST("/api/pieces/{piece_id}/leak", {
-        params: { path: { piece_id: piece.id } },
-        body: { revision: piece.revision, at: [at[0], at[1]], gap },
-      }),
-    );
-    if (found.found) {
-      set({ leak: { start: found.start, end: found.end, width: found.width, at, held: found.held } });
-      return;
-    }
-    pourAll(at, gap);
-  } catch (error) {
-    if (error instanceof Refused && error.superseded) return;
-    useNotices.getState().refuse(error instanceof Error ? error.message : "It could not be poured.");
   }
 }
 

@@ -1,8 +1,9 @@
-import { useEffect, useState, type PointerEvent } from "react";
+import { useState, type PointerEvent } from "react";
 
 import type { Flat } from "../../api/client";
 import { type Point } from "../flat/place";
 import type { Viewport } from "../flat/viewport";
+import { useKeys } from "../keys/useKeys";
 import { useBench } from "../store";
 import { Ground, takes } from "./Ground";
 import { SnapMark } from "./marks";
@@ -24,11 +25,7 @@ export function FormTool({ flat, view, tool }: { flat: Flat; view: Viewport; too
   const [from, setFrom] = useState<Point | null>(null);
   const [to, setTo] = useState<{ extent: Extent | null; snap: Snap | null } | null>(null);
   const snap = useSnap(flat, view);
-  useEffect(() => {
-    const key = (event: KeyboardEvent) => event.key === "Escape" && setTool(null);
-    window.addEventListener("keydown", key);
-    return () => window.removeEventListener("keydown", key);
-  }, [setTool]);
+  useKeys("tool", { "put-down": () => setTool(null) });
   const aim = (event: PointerEvent<SVGRectElement>) => {
     const raw = toSheet(event, event.currentTarget, view);
     const found = snap(raw);
@@ -48,6 +45,10 @@ export function FormTool({ flat, view, tool }: { flat: Flat; view: Viewport; too
           const aimed = aim(event);
           setTo({ extent: from && dragged(form, from, aimed.at, how(event)), snap: aimed.snap });
           setPointer({ x: aimed.at[0], y: aimed.at[1] });
+        }}
+        onPointerCancel={() => {
+          setFrom(null);
+          setTo(null);
         }}
         onPointerUp={(event) => {
           if (!from) return;

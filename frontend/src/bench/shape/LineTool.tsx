@@ -4,6 +4,7 @@ import type { Flat } from "../../api/client";
 import { type Point } from "../flat/place";
 import type { Viewport } from "../flat/viewport";
 import { useDocument } from "../select";
+import { useKeys } from "../keys/useKeys";
 import { useBench } from "../store";
 import { Ground, takes } from "./Ground";
 import { seed, type NewThing, type Thing } from "./objects";
@@ -35,20 +36,11 @@ export function LineTool({ flat, view }: { flat: Flat; view: Viewport }) {
   const shownTip = tip;
   const first = line ? (line.start as Point) : start;
 
-  useEffect(() => {
-    const key = (event: KeyboardEvent) => {
-      if (event.target instanceof HTMLInputElement) return;
-      if (event.key === "Escape") {
-        event.stopPropagation();
-        if (drawing || start) leaveLine();
-        else setTool(null);
-      }
-      if (event.key === "Enter" && line) closeLine();
-      if (event.key === "Backspace" && line) takeBack();
-    };
-    window.addEventListener("keydown", key, true);
-    return () => window.removeEventListener("keydown", key, true);
-  }, [drawing, line, start, setTool]);
+  useKeys("tool", {
+    "put-down": () => (drawing || start ? leaveLine() : setTool(null)),
+    "close-line": () => (line ? closeLine() : false),
+    "take-back": () => (line ? takeBack() : false),
+  });
   // A line that was undone away is not gone on with.
   useEffect(() => {
     if (drawing && document && !document.drawn.some((t) => t.id === drawing) && !useBench.getState().draft)
@@ -155,6 +147,7 @@ export function LineTool({ flat, view }: { flat: Flat; view: Viewport }) {
           event.stopPropagation();
           click(aim(event).at);
         }}
+        onPointerCancel={() => setPointerAt(null)}
         onPointerLeave={() => setPointerAt(null)}
       />
     </g>

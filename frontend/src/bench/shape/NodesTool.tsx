@@ -1,10 +1,11 @@
-import { useEffect, useMemo, useState, type PointerEvent } from "react";
+import { useMemo, useState, type PointerEvent } from "react";
 
 import type { Flat } from "../../api/client";
 import { type Point } from "../flat/place";
 import { NodeSigns } from "../flat/NodeMarks";
 import { nodesOf } from "../flat/nodes";
 import type { Viewport } from "../flat/viewport";
+import { useKeys } from "../keys/useKeys";
 import { useBench } from "../store";
 import { contoursOf, nodePlaces, pathOf, withHandle, withMoved, type Contour } from "./contours";
 import { Ground, takes } from "./Ground";
@@ -43,22 +44,11 @@ export function NodesTool({ flat, view }: { flat: Flat; view: Viewport }) {
     useMemo(() => new Set(item ? [item.id] : []), [item]),
   );
   const mine = chosen && item && chosen.id === item.id ? chosen : null;
-  useEffect(() => {
-    const key = (event: KeyboardEvent) => {
-      if (event.target instanceof HTMLInputElement || event.target instanceof HTMLTextAreaElement) return;
-      if (event.key === "Escape") {
-        if (useShape.getState().nodes) set({ nodes: null });
-        else setTool(null);
-        event.stopPropagation();
-      }
-      if (event.key === "Delete" || event.key === "Backspace") {
-        event.stopPropagation();
-        changeNodes("delete");
-      }
-    };
-    window.addEventListener("keydown", key, true);
-    return () => window.removeEventListener("keydown", key, true);
-  }, [set, setTool]);
+  useKeys("tool", {
+    "put-down": () => (useShape.getState().nodes ? set({ nodes: null }) : setTool(null)),
+    "throw-away": () => changeNodes("delete"),
+    "take-back": () => changeNodes("delete"),
+  });
 
   const screen = ([x, y]: Point): Point => [view.x + x * view.scale, view.y + y * view.scale];
   const near = (a: Point, b: Point) => Math.hypot(a[0] - b[0], a[1] - b[1]) * view.scale;
@@ -243,6 +233,7 @@ export function NodesTool({ flat, view }: { flat: Flat; view: Viewport }) {
         cursor="cursor-default"
         onPointerDown={down}
         onPointerMove={move}
+        onPointerCancel={() => setHeld(null)}
         onPointerUp={up}
         onDoubleClick={(event) => {
           if (!item) return;

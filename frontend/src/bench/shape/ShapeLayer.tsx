@@ -10,10 +10,12 @@ import { NodesTool } from "./NodesTool";
 import { Crossings, Leak, Measured, Player, SymmetryMark } from "./marks";
 import { PickTool } from "./PickTool";
 import { useShape } from "./state";
+import { useShapeKeys } from "./useShapeKeys";
 
 /** What the pointer does in Shape, over the flat view. */
 export function ShapeLayer({ flat, view }: { flat: Flat; view: Viewport }) {
   const playing = useShape((s) => s.playing);
+  useShapeKeys();
   if (playing !== null) return <Player flat={flat} view={view} />;
   return (
     <g>

@@ -1,6 +1,6 @@
 import type { Point } from "../flat/place";
 import { useBench } from "../store";
-import { fitNext } from "../useLookOver";
+import { fitNext } from "../signals";
 import { along, contoursOf } from "./contours";
 import { boxOf, seed, type Item, type NewThing } from "./objects";
 import type { ShapeForm } from "./state";
@@ -108,7 +108,7 @@ export function putForm(form: ShapeForm, extent: Extent, beneath = false, radius
 export function putRound(form: ShapeForm, items: readonly Item[], margin: number): void {
   if (!boxOf(items)) return;
   const points = items.flatMap((item) => along(contoursOf(item.path), STEPS).flat());
-  fitNext();
+  fitNext.send();
   // The corner of a box that is rounded by its margin keeps off what it encloses.
   putForm(form, enclosing(form, points, margin), true, margin);
 }

@@ -7,7 +7,7 @@ import { formatLength, unitName } from "../../ui/length";
 import { type Point } from "../flat/place";
 import type { Viewport } from "../flat/viewport";
 import { useDocument, useUnits } from "../select";
-import { pour, pourAll } from "./ClicksTool";
+import { pour, pourAll } from "./pouring";
 import { contoursOf } from "./contours";
 import type { Snap } from "./snaps";
 import { useShape } from "./state";

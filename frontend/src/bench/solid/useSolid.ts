@@ -1,22 +1,11 @@
 import { useEffect, useRef, useState } from "react";
-import { BufferAttribute, Mesh, type BufferGeometry } from "three";
-import { GLTFLoader } from "three/examples/jsm/loaders/GLTFLoader.js";
 
 import { api, bytes, Refused, type Edit, type Flat } from "../../api/client";
 import { Latest } from "../../api/latest";
 import { useBench } from "../store";
 import { whileDue } from "./due";
-import { movesAlone, type Corners, type Rising } from "./lift";
-import { flatNormals } from "./normals";
-
-export type Run = { region: string; colour: string; start: number; count: number };
-export type Solid = Rising & {
-  geometry: BufferGeometry;
-  /** The corners as the solid came. */
-  still: Corners;
-  runs: Run[];
-  size: [number, number, number];
-};
+import { movesAlone } from "./lift";
+import { readSolid, type Solid } from "./solid";
 
 /** waiting: edits before the draft that are not stored yet. */
 type Wish = { piece: string; revision: number; waiting: readonly Edit[]; draft: Edit | null };
@@ -25,8 +14,6 @@ type Wish = { piece: string; revision: number; waiting: readonly Edit[]; draft: 
 const TRACE_REST_MS = 300;
 /** What is shown already, moved on the screen, is raised when the hand rests this long (ms). */
 const MOVED_REST_MS = 200;
-
-const loader = new GLTFLoader();
 
 async function fetchSolid(wish: Wish, signal: AbortSignal): Promise<Solid> {
   const asked = bytes(
@@ -43,20 +30,7 @@ async function fetchSolid(wish: Wish, signal: AbortSignal): Promise<Solid> {
           parseAs: "arrayBuffer",
         }),
   );
-  const model = await loader.parseAsync(await whileDue(asked), "");
-  const meshes: Mesh[] = [];
-  model.scene.traverse((node) => {
-    if (node instanceof Mesh) meshes.push(node);
-  });
-  const [mesh] = meshes;
-  if (!mesh) throw new Error("The solid came without a mesh.");
-  const extras = mesh.userData as Rising & Pick<Solid, "runs" | "size">;
-  const points = mesh.geometry.getAttribute("position").array as Float32Array;
-  const still = { points, normals: flatNormals(points) };
-  mesh.geometry.setAttribute("position", new BufferAttribute(points.slice(), 3));
-  mesh.geometry.setAttribute("normal", new BufferAttribute(still.normals.slice(), 4, true));
-  mesh.geometry.setDrawRange(0, extras.standing * 3);
-  return { ...extras, geometry: mesh.geometry, still };
+  return readSolid(await whileDue(asked));
 }
 
 /** Whether there is any region to raise. */

@@ -9,7 +9,7 @@ import { Choice } from "../../ui/fields";
 import { recalled, remember } from "../remembered";
 import { seed } from "../shape/objects";
 import { useBench } from "../store";
-import { fitNext } from "../useLookOver";
+import { fitNext } from "../signals";
 
 type Motif = Schemas["MotifOut"];
 type Kind = "" | "silhouette" | "line drawing" | "own";
@@ -192,7 +192,7 @@ function OwnMotifs({ words, close }: { words: string; close: () => void }) {
   const shown = (query.data?.motifs ?? []).filter((m) => m.name.toLowerCase().includes(words.toLowerCase()));
   const place = (motif: string) => {
     close();
-    fitNext();
+    fitNext.send();
     useBench.getState().make((now, headers) =>
       data(
         api.POST("/api/pieces/{piece_id}/motif", {

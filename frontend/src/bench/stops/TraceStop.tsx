@@ -5,7 +5,8 @@ import { Choice, SliderField } from "../../ui/fields";
 import { formatLength, trimmed, unitName } from "../../ui/length";
 import { useShown, useUnderlay, useUnits } from "../select";
 import { useBench } from "../store";
-import { focusOn, useLookOver, type LookOver } from "../useLookOver";
+import { focusOn } from "../signals";
+import { useLookOver, type LookOver } from "../useLookOver";
 import { Figures, Section } from "./parts";
 import { PictureChoice } from "./PictureChoice";
 import { Scraps } from "./shape/Scraps";
@@ -130,7 +131,7 @@ function Outlines() {
       <button
         type="button"
         className="text-act font-semibold hover:underline"
-        onClick={() => focusOn({ x: narrow.at[0], y: narrow.at[1], radius: narrow.width })}
+        onClick={() => focusOn.send({ x: narrow.at[0], y: narrow.at[1], radius: narrow.width })}
       >
         {formatLength(narrow.width, units)} {unitName(units)}
       </button>

@@ -7,7 +7,7 @@ import { troubleWords } from "../prove/words";
 import { proposed } from "../proposed";
 import { useUnits } from "../select";
 import { useBench } from "../store";
-import { focusOn } from "../useLookOver";
+import { focusOn } from "../signals";
 import { lengths, Section } from "./parts";
 
 type Kind = { kind: Placed["kind"]; numbers: number[] };
@@ -32,7 +32,7 @@ export function Troubles() {
       setLayer(trouble.first - 1);
     } else {
       const [x = 0, y = 0] = trouble.place.at;
-      focusOn({ x, y, radius: Math.max(trouble.place.radius, 0.5) });
+      focusOn.send({ x, y, radius: Math.max(trouble.place.radius, 0.5) });
     }
   };
   const side = troubles ? (troubles.length ? String(troubles.length) : "nothing") : "…";

@@ -16,6 +16,10 @@ from drelo.work.many import Packing
 BedSide = Annotated[float, Field(gt=0, le=5000)]
 
 
+# How far chords keep off curves unless told, mm.
+WITHIN = 0.008
+
+
 class TakeAwayOut(ProductFigures, Wire):
     """A file that was written, read back and checked; `url` serves it."""
 
@@ -29,7 +33,7 @@ class TakeAwayRequest(Wire):
 
     revision: int
     kind: FileKind
-    within: Annotated[float, Field(ge=0.0005, le=1)] = 0.008
+    within: Annotated[float, Field(ge=0.0005, le=1)] = WITHIN
 
 
 class NameList(Wire):
@@ -53,7 +57,7 @@ class MakeOne(Wire):
     words: Identifier | None = None
     among: Annotated[int, Field(ge=1, le=MAX_NAMES)] = 1
     packing: Packing = "beds"
-    within: Annotated[float, Field(ge=0.0005, le=1)] = 0.008
+    within: Annotated[float, Field(ge=0.0005, le=1)] = WITHIN
 
 
 class MadeOne(Wire):

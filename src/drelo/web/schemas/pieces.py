@@ -8,13 +8,17 @@ from typing import Annotated, Literal
 from flask_openapi3 import FileStorage
 from pydantic import BaseModel, Field
 
+from drelo.core.people.rights import Right
 from drelo.core.piece.document import Document
 from drelo.core.piece.drawn import Identifier
 from drelo.core.piece.flat import Flat
+from drelo.core.piece.history.telling import Told
 from drelo.store.pieces import Card, State
 from drelo.web.schemas.base import Problem, Wire
 
 Units = Literal["mm", "inch"]
+RightName = Literal["look", "edit", "own"]
+RIGHT_NAMES: dict[Right, RightName] = {Right.LOOK: "look", Right.EDIT: "edit", Right.OWN: "own"}
 
 
 class NewPiece(Wire):
@@ -37,6 +41,12 @@ class RecipeForm(BaseModel):
     """A recipe with the files that it names, or one ZIP of all."""
 
     files: Annotated[list[FileStorage], Field(min_length=1, max_length=20)]
+
+
+class ArchiveForm(BaseModel):
+    """A piece that left as an archive."""
+
+    file: FileStorage
 
 
 class PictureForPiece(BaseModel):
@@ -98,7 +108,7 @@ class TakeMotif(Wire):
 
 
 class PieceHeadOut(Wire):
-    """A piece without its document."""
+    """A piece without its document. right: what who asks may do with it."""
 
     id: str
     name: str
@@ -106,10 +116,12 @@ class PieceHeadOut(Wire):
     can_undo: bool
     can_redo: bool
     updated: str
+    right: RightName = "own"
 
     @classmethod
-    def head(cls, state: State) -> PieceHeadOut:
+    def head(cls, state: State, right: Right = Right.OWN) -> PieceHeadOut:
         return PieceHeadOut(
+            right=RIGHT_NAMES[right],
             id=state.id,
             name=state.name,
             revision=state.revision,
@@ -125,22 +137,26 @@ class PieceOut(PieceHeadOut):
     document: Document
 
     @classmethod
-    def of(cls, state: State) -> PieceOut:
-        return cls(**cls.head(state).model_dump(), document=state.document)
+    def of(cls, state: State, right: Right = Right.OWN) -> PieceOut:
+        return cls(**cls.head(state, right).model_dump(), document=state.document)
 
 
 class PieceCard(Wire):
-    """A piece on the opening page."""
+    """A piece on the opening page. right: what one may do with it; owner: whose it is, where it is somebody else's."""
 
     id: str
     name: str
     revision: int
     updated: str
     empty: bool
+    right: RightName = "own"
+    owner: str | None = None
 
     @classmethod
-    def of(cls, card: Card) -> PieceCard:
+    def of(cls, card: Card, right: Right = Right.OWN, owner: str | None = None) -> PieceCard:
         return cls(
+            right=RIGHT_NAMES[right],
+            owner=None if right == Right.OWN else owner,
             id=card.id,
             name=card.name,
             revision=card.revision,
@@ -154,13 +170,20 @@ class PieceList(Wire):
 
 
 class BenchOut(Wire):
-    """A piece and its flat view."""
+    """A piece and its flat view. together: a change was brought together with one that somebody made meanwhile."""
 
     piece: PieceOut
     flat: Flat
+    together: bool = False
 
 
 class ConflictProblem(Problem):
-    """The edit was made on an old revision; `bench` is what stands now."""
+    """The edit was made on an old revision; `bench` is what stands now.
+
+    collision: what was changed meanwhile of that which the edit changes, by whom; mine: what the edit makes of it.
+    """
 
     bench: BenchOut
+    collision: tuple[Told, ...] = ()
+    mine: tuple[Told, ...] = ()
+    by: str | None = None

@@ -27,7 +27,7 @@ export function PrintFigures() {
           {inGrams(report.grams)} · {inMetres(report.metres)} · {inMoney(report.price)}
         </span>
       </p>
-      <table className="w-full text-[13px]">
+      <table aria-label="What it uses" className="w-full text-[13px]">
         <thead className="sr-only">
           <tr>
             <th>Filament</th>

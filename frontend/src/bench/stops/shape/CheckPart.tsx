@@ -5,7 +5,7 @@ import { namesOf, type Item, seed } from "../../shape/objects";
 import { useShape } from "../../shape/state";
 import { useItems } from "../../shape/useSheet";
 import { useBench } from "../../store";
-import { focusOn } from "../../useLookOver";
+import { focusOn } from "../../signals";
 import { Section } from "../parts";
 
 /** Outlines played one after another, and what of them is open or crosses itself. */
@@ -48,7 +48,7 @@ export function CheckPart() {
                 onClick={() => {
                   const [x, y] = item.crossings[0] ?? [0, 0];
                   show(item);
-                  focusOn({ x, y, radius: 1 });
+                  focusOn.send({ x, y, radius: 1 });
                 }}
               >
                 {item.name} crosses itself

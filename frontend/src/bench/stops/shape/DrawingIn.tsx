@@ -9,7 +9,7 @@ import { useUnits } from "../../select";
 import { seed } from "../../shape/objects";
 import { useShape } from "../../shape/state";
 import { useBench } from "../../store";
-import { FIT_EVENT } from "../../useLookOver";
+import { fitNext } from "../../signals";
 import { lengths, Section } from "../parts";
 
 /** mm; what is wider than most beds is offered smaller. */
@@ -64,7 +64,7 @@ export function DrawingIn() {
   const place = () => {
     if (!file) return;
     const name = seed();
-    if (!useBench.getState().flat?.regions.length) window.dispatchEvent(new Event(FIT_EVENT));
+    if (!useBench.getState().flat?.regions.length) fitNext.send();
     useBench.getState().make((now, headers) =>
       data(
         api.POST("/api/pieces/{piece_id}/drawing", {

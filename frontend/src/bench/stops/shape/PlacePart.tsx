@@ -23,7 +23,7 @@ import { NumberField, PLAIN, SwitchField } from "../../../ui/fields";
 import { formatLength, unitName } from "../../../ui/length";
 import { standsAlone } from "../../begun";
 import { useDocument, useUnits } from "../../select";
-import { duplicate, group, transform } from "../../shape/keys";
+import { duplicate, group, transform } from "../../shape/changes";
 import { figuresOf } from "../../shape/marks";
 import { boxOf, idsOf, seed, type Item } from "../../shape/objects";
 import { useShape, type SnapTo } from "../../shape/state";

@@ -8,7 +8,7 @@ import { usePicture } from "../../select";
 import { seed } from "../../shape/objects";
 import { useFonts } from "../../shape/useFonts";
 import { useBench } from "../../store";
-import { focusOn } from "../../useLookOver";
+import { focusOn } from "../../signals";
 
 type Offer = Schemas["Offer"];
 type Asked = { piece: string; revision: number; picture: string };
@@ -143,7 +143,7 @@ function Row({
   const fonts = useFonts();
   const { text, font } = now;
   const [x, y] = offer.at;
-  const look = () => focusOn({ x, y, radius: offer.width / 4 });
+  const look = () => focusOn.send({ x, y, radius: offer.width / 4 });
   return (
     <li className="border-rule rounded-md border p-1.5">
       <div className="flex items-center gap-1">

@@ -1,22 +1,18 @@
 import { ChevronLeft, ChevronRight } from "lucide-react";
-import { useEffect } from "react";
 
 import { SignButton } from "../../../ui/Button";
 import { trimmed } from "../../../ui/length";
-import { SPOT_EVENT } from "../../shortcuts";
+import { useKeys } from "../../keys/useKeys";
+import { focusOn } from "../../signals";
 import { useBench } from "../../store";
-import { focusOn, SPOT_WORDS, useLookOver, type LookOver } from "../../useLookOver";
+import { SPOT_WORDS, useLookOver, type LookOver } from "../../useLookOver";
 import { Section } from "../parts";
 
 /** Where the trace was unsure, the places that want a look most first; stepping through them zooms there. */
 export function RoughSpots() {
   const found = useLookOver();
   const at = useBench((s) => s.spot);
-  useEffect(() => {
-    const step = (event: Event) => found && stepSpot(found, (event as CustomEvent<number>).detail);
-    window.addEventListener(SPOT_EVENT, step);
-    return () => window.removeEventListener(SPOT_EVENT, step);
-  }, [found]);
+  useKeys("stop", { "rough-spot": ({ key }) => (found ? stepSpot(found, key === "." ? 1 : -1) : false) });
   if (!found) return null;
   const { spots } = found;
   const current = at === null ? undefined : spots[at];
@@ -81,5 +77,5 @@ function goTo(found: LookOver, number: number): void {
   if (!spot) return;
   useBench.getState().setSpot(number);
   const [x = 0, y = 0] = spot.at;
-  focusOn({ x, y, radius: spot.radius });
+  focusOn.send({ x, y, radius: spot.radius });
 }

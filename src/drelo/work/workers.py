@@ -1,0 +1,61 @@
+"""What everybody sees of workers, whether they are processes of this machine or other machines."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from contextvars import ContextVar
+from dataclasses import dataclass
+from typing import Any, Protocol, TypeVar
+
+from drelo.work.job import SECONDS
+
+T = TypeVar("T")
+
+given_up: ContextVar[Callable[[], bool]] = ContextVar("given_up")
+"""Tells whether who asked for what runs in this context has gone."""
+
+
+def nobody_left() -> bool:
+    """What `given_up` says where nobody can go."""
+    return False
+
+
+@dataclass(frozen=True)
+class State:
+    """How workers are: those that are ready, jobs that run and that wait, and the longest wait of these, s."""
+
+    ready: int
+    running: int
+    waiting: int
+    longest: float = 0.0
+
+
+class Workers(Protocol):
+    """They run functions elsewhere. A piece has some that are warm for it; in a lane only the newest job counts."""
+
+    def warm(self) -> None:
+        """Get ready without waiting for it."""
+
+    def state(self) -> State: ...
+
+    def run(
+        self,
+        piece: str,
+        function: Callable[..., T],
+        *arguments: Any,
+        lane: str | None = None,
+        aside: bool = False,
+        rank: int = 0,
+        seconds: float = SECONDS,
+    ) -> T:
+        """Run `function(checkpoint, *arguments)` where the piece is known best, and wait for its result.
+
+        lane: when given, a newer job of the same lane and piece supersedes this one, which then raises Superseded.
+        aside: for what takes long and must not keep the piece's previews waiting. rank: those of a lower one come
+        first. seconds: how long it may run.
+
+        Raises Busy when too many wait, Refusal when it took too long or its worker died twice.
+        """
+
+    def close(self) -> None:
+        """End what was started for it."""

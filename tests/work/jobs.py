@@ -1,0 +1,55 @@
+"""What the tests have workers do."""
+
+from __future__ import annotations
+
+import os
+import signal
+import threading
+import time
+from pathlib import Path
+
+
+def whoami(checkpoint) -> int:
+    return os.getpid()
+
+
+def sleep(checkpoint, seconds: float) -> str:
+    until = time.monotonic() + seconds
+    while time.monotonic() < until:
+        time.sleep(0.01)
+        checkpoint()
+    return "done"
+
+
+def deaf(checkpoint, seconds: float) -> str:
+    """Heeds nothing."""
+    signal.pthread_sigmask(signal.SIG_BLOCK, [signal.SIGUSR1])
+    time.sleep(seconds)
+    return "done"
+
+
+def die(checkpoint) -> None:
+    os._exit(9)
+
+
+def die_once(checkpoint, mark: str) -> str:
+    if not Path(mark).exists():
+        Path(mark).touch()
+        os._exit(9)
+    return "done"
+
+
+def greedy(checkpoint) -> int:
+    return len(bytearray(8 * 2**30))
+
+
+def unsendable(checkpoint) -> object:
+    return threading.Lock()
+
+
+def crunch(checkpoint, seconds: float) -> str:
+    """Keeps a processor busy for so long."""
+    until = time.process_time() + seconds
+    while time.process_time() < until:
+        pass
+    return "done"
