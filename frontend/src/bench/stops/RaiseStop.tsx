@@ -7,7 +7,8 @@ import { regionsEdit, useDocument, useProblemAt, useShown, useUnits } from "../s
 import { useOverlaid } from "../overlaid";
 import { useBench } from "../store";
 import { lengths, Section } from "./parts";
-import { FormChooser, FormNumbers } from "./raise/FormChooser";
+import { FormChooser } from "./raise/FormChooser";
+import { FormNumbers } from "./raise/forms/FormNumbers";
 import { PrintPart } from "./raise/PrintPart";
 
 type EdgeOptions = Schemas["EdgeOptions-Output"];
