@@ -94,13 +94,15 @@ class Maker:
         opened = self.ask("GET", f"/api/pieces/{self.piece}")
         self.revision = opened["piece"]["revision"]
         self.regions = opened["flat"]["regions"]
+        self.acknowledged: dict[str, float] = {}
 
     def change(self, random_: random.Random) -> None:
         region = random_.choice(self.regions)
+        height = round(random_.uniform(0.4, 3), 2)
         edit = {
             "do": "set-regions",
             "picked": [{"id": region["id"], "mark": region["mark"]}],
-            "height": round(random_.uniform(0.4, 3), 2),
+            "height": height,
         }
         found = self.ask(
             "POST",
@@ -108,6 +110,13 @@ class Maker:
             {"revision": self.revision, "changes_only": True, "edit": edit},
         )
         self.revision = found["piece"]["revision"]
+        self.acknowledged[region["id"]] = height
+
+    def lost(self) -> int:
+        """Changes that were acknowledged and are not there."""
+        flat = self.ask("GET", f"/api/pieces/{self.piece}")["flat"]
+        found = {region["id"]: region["height"] for region in flat["regions"]}
+        return sum(found.get(region) != height for region, height in self.acknowledged.items())
 
     def look(self) -> None:
         """The solid of what stands now, as the page fetches it when the hand rests."""

@@ -126,7 +126,7 @@ def main() -> int:
             meshes = [raise_body(design, arrangement)]
             meshes += [raise_body(design, arrangement, i) for i in range(len(design.filaments))]
         except Refusal as refusal:
-            refused[str(refusal)[:70]] += 1
+            refused[refusal.code] += 1
             continue
         volume = analytic(design, arrangement)
         worst = max(worst, abs(meshes[0].volume - volume) / volume)

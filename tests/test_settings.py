@@ -9,8 +9,8 @@ from pathlib import Path
 import pytest
 
 from drelo.cli import logs
-from drelo.core.errors import Refusal
 from drelo.settings import PREFIX, Settings, settings
+from tests.refusals import refused
 
 DOCS = Path(__file__).resolve().parents[1] / "docs" / "settings.md"
 
@@ -29,7 +29,7 @@ def test_the_environment_is_read(monkeypatch, tmp_path):
 )
 def test_what_cannot_be_is_named(monkeypatch, name, value):
     monkeypatch.setenv(PREFIX + name, value)
-    with pytest.raises(Refusal, match=f"{PREFIX}{name} cannot be '{value}'"):
+    with refused(f"{PREFIX}{name} cannot be '{value}'"):
         settings()
 
 

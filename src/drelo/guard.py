@@ -66,11 +66,7 @@ def guarded(
         if child == 0:
             _work(result, read, arguments, seconds, memory)
         if not _ends(child, seconds):
-            raise Refusal(
-                f"Reading the {what} took longer than {seconds:g} s and was stopped. "
-                "Simplify it, or save it again from the program that made it.",
-                field,
-            )
+            raise Refusal("guard.too-slow", field, what=what, seconds=seconds)
         kind, value = _received(result)
     finally:
         os.close(result)
@@ -82,17 +78,11 @@ def guarded(
         good: T = value
         return good
     if kind == _REFUSED:
-        raise Refusal(*value)
+        raise value
     if kind == _NO_MEMORY:
-        raise Refusal(
-            f"Reading the {what} would take more than {memory // 2**20} MB of memory. Make it smaller, or simplify it.",
-            field,
-        )
+        raise Refusal("guard.too-much-memory", field, what=what, megabytes=memory // 2**20)
     log.warning("reading the %s ended with %s", what, value)
-    raise Refusal(
-        f"The {what} is damaged, or written in a way Drelo cannot read. Save it again from the program that made it.",
-        field,
-    )
+    raise Refusal("guard.damaged", field, what=what)
 
 
 def _work(result: int, read: Callable[..., Any], arguments: Sequence[Any], seconds: float, memory: int) -> NoReturn:
@@ -118,7 +108,7 @@ def _tried(read: Callable[..., Any], arguments: Sequence[Any]) -> tuple[int, Any
     try:
         return _GOOD, read(*arguments)
     except Refusal as refusal:
-        return _REFUSED, (refusal.message, refusal.field)
+        return _REFUSED, refusal
     except MemoryError:
         return _NO_MEMORY, None
     except BaseException as error:

@@ -102,4 +102,4 @@ def settings() -> Settings:
     except ValidationError as error:
         first = error.errors(include_url=False)[0]
         name = f"{PREFIX}{str(first['loc'][0]).upper()}"
-        raise Refusal(f"{name} cannot be {first['input']!r}: {first['msg'][:1].lower()}{first['msg'][1:]}.") from None
+        raise Refusal("settings.invalid", name=name, value=first["input"], problem=first["msg"]) from None

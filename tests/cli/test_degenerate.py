@@ -12,6 +12,7 @@ from hypothesis import strategies as st
 from drelo.cli.build import made
 from drelo.core.errors import Refusal
 from drelo.formats.recipe import read_recipe
+from tests.refusals import refused
 
 FORMS = ("relief", "stamp", "cutter", "nameplate")
 # Few places, so that points meet, lie in line and run back; some hardly apart, some far out.
@@ -88,5 +89,5 @@ def test_art_without_area_is_one_clear_refusal_without_a_librarys_warnings(tmp_p
             f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 60 60"><path d="{data}"/></svg>'
         )
         told = {"drelo": 1, "form": form, "art": {"file": "a.svg"}}
-        with pytest.raises(Refusal, match=r"encloses|no visible"):
+        with refused(r"encloses|no visible"):
             made(read_recipe(json.dumps(told).encode()), tmp_path, 0.05, False, "a")

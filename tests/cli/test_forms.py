@@ -10,7 +10,6 @@ import pytest
 import shapely
 
 from drelo.cli.__main__ import main
-from drelo.core.errors import Refusal
 from drelo.core.outline.primitives import rectangle, ring
 from drelo.core.rehearsal.beds import placed
 from drelo.core.solid.seal import check_seal
@@ -19,6 +18,7 @@ from drelo.formats.dxf import Layer, write_dxf
 from drelo.formats.name_list import read_names
 from drelo.formats.stl import read_stl
 from drelo.formats.threemf import read_3mf
+from tests.refusals import refused
 
 PLAIN = {"nameplate": {"fixing": {"kind": "none"}}}
 ART = (
@@ -142,9 +142,9 @@ def test_one_bad_name_leaves_nothing_behind(tmp_path, capsys):
 
 def test_lists_of_names():
     assert read_names("﻿Names\n Bo , 1\n\nLi\n".encode()) == ["Bo", "Li"]
-    with pytest.raises(Refusal, match="no name"):
+    with refused("no name"):
         read_names(b"name\n\n")
-    with pytest.raises(Refusal, match="UTF-8"):
+    with refused("UTF-8"):
         read_names(b"\xff\xfe\x00")
 
 
@@ -157,5 +157,5 @@ def test_packed_pieces_keep_their_distance():
         assert all(shapely.box(0, 0, 100, 50).buffer(1e-6).covers(shape) for shape in laid)
         for one, other in itertools.combinations(laid, 2):
             assert one.distance(other) >= 4 - 1e-9
-    with pytest.raises(Refusal, match=r"Banner is 200\.0 × 5\.0 mm"):
+    with refused(r"Banner is 200\.0 × 5\.0 mm"):
         lay_out(["Bo", "Banner"], [outlines[0], shapely.box(0, 0, 200, 5)], (100, 50), 4)

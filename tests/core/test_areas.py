@@ -23,6 +23,7 @@ from drelo.core.trace.modes import trace
 from drelo.core.trace.strokes.strokes import StrokeSettings
 from tests.conftest import png as packed
 from tests.piece import edited, picked, picture_of
+from tests.refusals import refused
 
 ASSET = "b" * 64
 
@@ -143,14 +144,14 @@ def test_areas_have_their_own_settings_and_are_kept_apart():
     for identifier in ("one", "two"):
         document = edited(document, do="drop-area", id=identifier)
     assert [r.traced_in for r in evaluation.flat(document).regions] == [None, None]
-    with pytest.raises(Refusal, match="no area of that name"):
+    with refused("no area of that name"):
         edited(document, do="set-trace", area="one", level=0.4)
 
 
 def test_an_area_that_leaves_nothing_is_named():
     document, evaluation = begun(TWO)
     document = edited(document, do="add-area", id="one", corners=square(180, 20, 120), name="Corner")
-    with pytest.raises(Refusal, match="Corner"):
+    with refused("Corner"):
         evaluation.flat(document)
 
 
@@ -166,7 +167,7 @@ def test_a_region_that_is_left_out_is_not_raised_and_can_be_taken_back():
     assert len(evaluation.raised(document).regions) == 2
     document = edited(document, do="set-regions", picked=picked(flat.regions[1]), left_out=True)
     assert evaluation.flat(document).base_path == ""
-    with pytest.raises(Refusal, match="No region is left"):
+    with refused("No region is left"):
         evaluation.raised(document)
     document = edited(document, do="set-regions", picked=picked(*flat.regions), left_out=False)
     assert evaluation.flat(document) == both
@@ -182,7 +183,7 @@ def test_an_attempt_brings_all_its_settings_back():
     assert (picture_of(back).trace, picture_of(back).areas) == (picture_of(document).trace, picture_of(document).areas)
     assert picture_of(back).attempts[0].name == "Ink, level auto, calm 90, 1 area"
     assert picture_of(edited(back, do="drop-attempt", id="t1")).attempts == ()
-    with pytest.raises(Refusal, match="no attempt"):
+    with refused("no attempt"):
         edited(back, do="choose-attempt", id="t9")
 
 
@@ -200,7 +201,7 @@ def test_two_points_of_the_picture_give_the_size():
     discs_only = edited(scaled, do="mark-drawn", ids=["c"], hidden=True)
     solid = evaluation.raised(discs_only)
     assert solid.size[0] == pytest.approx(260 * scale + 2 * document.base.margin, abs=0.06)
-    with pytest.raises(Refusal, match="two points"):
+    with refused("two points"):
         edited(document, do="set-scale", mm=50, points=[[110, 120], [110.5, 120]])
 
 
@@ -225,7 +226,7 @@ def test_care_is_taken_back_and_done_again_in_any_order():
     assert picture_of(back).care[2].points[0] == pytest.approx((94, 103), abs=1e-6)
     fewer = edited(cared, do="switch-care", at=2, state="gone")
     assert len(evaluation.flat(fewer).regions) == 2
-    with pytest.raises(Refusal, match="no longer there"):
+    with refused("no longer there"):
         edited(fewer, do="switch-care", at=2, state="off")
 
 

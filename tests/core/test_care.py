@@ -4,7 +4,6 @@ import cv2
 import numpy as np
 import pytest
 
-from drelo.core.errors import Refusal
 from drelo.core.picture.care import Crop, EvenLight, Flatten, Level, Rub, cared, placement
 from drelo.core.picture.decode import Picture
 from drelo.core.piece.applying import apply
@@ -12,6 +11,7 @@ from drelo.core.piece.document import Document
 from drelo.core.piece.edits import EDIT
 from drelo.core.piece.pictures import PlacedPicture
 from drelo.core.trace.ink import InkSettings, trace_ink
+from tests.refusals import refused
 
 
 def picture(rgb: np.ndarray) -> Picture:
@@ -88,7 +88,7 @@ def test_what_is_rubbed_out_becomes_paper():
     ],
 )
 def test_steps_that_make_no_sense_are_refused(step, words):
-    with pytest.raises(Refusal, match=words):
+    with refused(words):
         cared(picture(squares()), [step])
 
 

@@ -13,6 +13,7 @@ from drelo.core.picture.palette import colour_distance, find_palette, mixing, pa
 from drelo.core.trace.colours.arcs import OUTSIDE, find_arcs
 from drelo.core.trace.colours.colours import ColourSettings, trace_colours
 from drelo.core.trace.colours.labels import label, without_specks
+from tests.refusals import refused
 
 RED, GREEN, BLUE, WHITE = (200, 40, 40), (40, 160, 60), (40, 60, 200), (255, 255, 255)
 
@@ -98,13 +99,13 @@ def test_numbers_of_colours_out_of_range_are_refused(count):
 
 
 def test_one_colour_is_no_palette():
-    with pytest.raises(Refusal, match="all of one colour"):
+    with refused("all of one colour"):
         find_palette(mixing(picture(np.full((40, 40, 3), 120))), None, 0.0)
 
 
 def test_given_colours_are_read_or_refused():
     assert palette_of(["#c82828", "#ffffff"], True).rgba.tolist() == [[200, 40, 40, 255], [255, 255, 255, 255], [0] * 4]
-    with pytest.raises(Refusal, match="not a colour"):
+    with refused("not a colour"):
         palette_of(["red"], False)
 
 

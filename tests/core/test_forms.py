@@ -13,7 +13,6 @@ from hypothesis import strategies as st
 from shapely import affinity
 from shapely.geometry.base import BaseGeometry
 
-from drelo.core.errors import Refusal
 from drelo.core.form.base import Base
 from drelo.core.form.columns import Design
 from drelo.core.form.cutter import Cutter, cutter, nearest_shapes
@@ -28,6 +27,7 @@ from drelo.core.solid.raising import arrange_design, raise_body
 from drelo.core.solid.seal import check_seal
 from drelo.core.solid.surface import plan, surface
 from drelo.formats.stl import read_stl, write_stl
+from tests.refusals import refused
 
 TOLERANCE = 0.02
 L_SHAPE = shapely.Polygon([(0, 0), (30, 0), (30, 10), (10, 10), (10, 40), (0, 40)])
@@ -134,11 +134,11 @@ def _box(mesh: Mesh) -> tuple[float, float, float, float]:
 
 
 def test_a_peg_needs_room_in_its_plate() -> None:
-    with pytest.raises(Refusal, match="too thin for a peg"):
+    with refused("too thin for a peg"):
         stamp([L_SHAPE], Stamp(thickness=1.5, grip=Grip("knob", joint="peg")), TOLERANCE)
-    with pytest.raises(Refusal, match="wider than its grip"):
+    with refused("wider than its grip"):
         stamp([L_SHAPE], Stamp(grip=Grip("knob", 6, joint="peg", peg=7)), TOLERANCE)
-    with pytest.raises(Refusal, match="no room for a peg"):
+    with refused("no room for a peg"):
         stamp([shapely.box(0, 0, 30, 0.5)], Stamp(grip=Grip("knob", 12, joint="peg")), TOLERANCE)
     # Where the middle is empty, the grip sits where the plate is widest.
     ring = shapely.Point(0, 0).buffer(30).difference(shapely.Point(4, 0).buffer(18))
@@ -155,7 +155,7 @@ def test_a_socket_goes_into_the_back_and_not_through() -> None:
     mark = shapely.Polygon([(0, 0), (8, 0), (4, 6.4)])
     groove = mark.area - mark.buffer(-0.8).area
     assert section(marked, 1.0).area - section(marked, 0.3).area == pytest.approx(groove, rel=0.01)
-    with pytest.raises(Refusal, match="goes through"):
+    with refused("goes through"):
         stamp([L_SHAPE], Stamp(grip=Grip("socket", 8, 3)), TOLERANCE)
 
 
@@ -164,7 +164,7 @@ def test_a_stamp_says_what_will_not_print() -> None:
     design = stamp([thin], Stamp(depth=0.6), TOLERANCE)
     assert any("0.5" in r.text and "break off" in r.text for r in design.remarks)
     assert any("takes up ink" in r.text for r in design.remarks)
-    with pytest.raises(Refusal, match="must fit"):
+    with refused("must fit"):
         stamp([L_SHAPE], Stamp(fit=(30, 30, 30)), TOLERANCE)
 
 
@@ -203,7 +203,7 @@ def test_a_large_hole_is_cut_when_wanted() -> None:
 def test_a_cutter_says_where_dough_tears() -> None:
     waist = shapely.union_all([shapely.box(0, 0, 20, 20), shapely.box(8, 20, 12, 40), shapely.box(0, 40, 20, 60)])
     assert any("4.0 mm" in r.text and "tears" in r.text for r in cutter([waist], Cutter(), TOLERANCE).remarks)
-    with pytest.raises(Refusal, match="deeper"):
+    with refused("deeper"):
         cutter([waist], Cutter(depth=5), TOLERANCE)
 
 

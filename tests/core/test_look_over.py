@@ -5,7 +5,6 @@ import numpy as np
 import pytest
 from PIL import Image
 
-from drelo.core.errors import Refusal
 from drelo.core.piece.applying import apply
 from drelo.core.piece.document import Document
 from drelo.core.piece.edits import EDIT
@@ -14,6 +13,7 @@ from drelo.core.piece.memo import Memo
 from drelo.core.piece.pictures import PlacedPicture, TraceSettings
 from tests.conftest import png
 from tests.piece import edited, picked, worked
+from tests.refusals import refused
 
 ASSET = "c" * 64
 
@@ -59,7 +59,7 @@ def test_what_is_left_out_leaves_no_gap():
     alone = edited(document, do="set-regions", picked=picked(last), left_out=True)
     assert evaluation.look_over(alone).gap is None
     none = apply(alone, EDIT.validate_python({"do": "set-tracing", "on": False}))
-    with pytest.raises(Refusal, match="No region is left"):
+    with refused("No region is left"):
         evaluation.look_over(none)
 
 

@@ -14,6 +14,7 @@ from drelo.core.trace.ink import InkSettings, trace_ink
 from drelo.core.trace.modes import trace
 from drelo.core.trace.seen.coverage import coverage
 from drelo.core.trace.strokes.strokes import StrokeSettings, trace_strokes
+from tests.refusals import refused
 
 
 def picture(rgb: np.ndarray, alpha: np.ndarray | None = None) -> Picture:
@@ -122,7 +123,7 @@ def test_see_through_is_background():
 def test_the_number_of_colours_is_kept_to():
     rgb = flag()
     assert len(trace_colours(picture(rgb), ColourSettings(2)).swatches) == 2
-    with pytest.raises(Refusal, match="between 2 and 24"):
+    with refused("between 2 and 24"):
         trace_colours(picture(rgb), ColourSettings(25))
 
 

@@ -12,6 +12,8 @@ from drelo.core.trace.ink import MAX_OUTLINES, InkSettings, trace_ink
 from drelo.core.trace.modes import trace
 from drelo.core.trace.ranges import NOISY_LEAST, check_calm, edge_length
 from drelo.core.trace.strokes.strokes import StrokeSettings
+from drelo.words.spoken import sentence
+from tests.refusals import refused
 
 
 def grey_picture(grey: np.ndarray) -> Picture:
@@ -36,17 +38,17 @@ def dirt() -> Picture:
 
 @pytest.mark.parametrize("settings", [InkSettings(), InkSettings(speck=0), StrokeSettings(), ColourSettings()])
 def test_noise_is_refused_with_advice(noise, settings):
-    with pytest.raises(Refusal, match="noise") as refusal:
+    with refused("noise") as refusal:
         trace(noise, settings)
     assert refusal.value.field == "speck"
 
 
 @pytest.mark.parametrize("settings", [InkSettings(speck=0), StrokeSettings()])
 def test_too_many_specks_are_counted_and_refused(dirt, settings):
-    with pytest.raises(Refusal, match="at most") as refusal:
+    with refused("at most") as refusal:
         trace(dirt, settings)
     assert refusal.value.field == "speck"
-    count = int(str(refusal.value).split(" into ")[1].split()[0])
+    count = int(sentence(refusal.value).split(" into ")[1].split()[0])
     assert count > MAX_OUTLINES
 
 

@@ -9,9 +9,9 @@ import pytest
 import shapely
 from PIL import Image
 
-from drelo.core.errors import Refusal
 from drelo.core.form.outcome import NOTHING, Outcome, baked, printed
 from drelo.formats.outcome_picture import outcome_picture
+from tests.refusals import refused
 
 
 def test_ink_spreads_by_what_was_typed():
@@ -63,5 +63,5 @@ def test_the_picture_has_its_size_and_its_colours():
     middle = pixels[image.size[1] // 2]
     assert (abs(middle - (0x23, 0x26, 0x2B)).max(axis=1) < 8).sum() > 190
     assert (abs(middle - (0xD9, 0x8A, 0x00)).max(axis=1) < 40).sum() in range(1, 7)
-    with pytest.raises(Refusal, match="nothing"):
+    with refused("nothing"):
         outcome_picture(Outcome(NOTHING, NOTHING, NOTHING), True, 300)

@@ -15,8 +15,10 @@ from drelo.core.piece.evaluate import Evaluation
 from drelo.core.piece.memo import Memo
 from drelo.core.piece.pictures import PlacedPicture
 from drelo.core.solid.seal import check_seal
+from drelo.words.spoken import sentence
 from tests.conftest import covered, png
 from tests.piece import edited, picked, picture_of, worked
+from tests.refusals import refused
 
 ASSET = "a" * 64
 
@@ -46,7 +48,7 @@ def test_what_is_noted_of_a_picture_stays_beside_the_rest(document):
     after = edited(after, do="set-source", origin="my sketchbook")
     assert (picture_of(after).permission, picture_of(after).origin) == ("mine", "my sketchbook")
     assert picture_of(after).asset == ASSET
-    with pytest.raises(Refusal, match="no picture yet"):
+    with refused("no picture yet"):
         edited(Document(), do="set-source", permission="mine")
 
 
@@ -150,7 +152,7 @@ def test_a_form_that_cannot_be_built_is_a_problem_with_its_field_and_stops_nothi
     sunk = edited(document, do="set-defaults", height=-2)
     flat = evaluation.flat(sunk)
     assert flat.problem.field == "height"
-    assert "go through it" in flat.problem.message
+    assert "go through it" in sentence(flat.problem.message)
     assert len(flat.regions) == 2
     assert flat.base_path == ""
     # Tracing and shaping go on.
@@ -164,7 +166,7 @@ def test_a_form_that_cannot_be_built_is_a_problem_with_its_field_and_stops_nothi
 
 def test_art_too_small_for_a_cutter_can_still_be_traced_and_shaped(document, evaluation):
     small = edited(worked(evaluation, document, do="set-size", side="width", mm=0.4), do="set-form", form="cutter")
-    assert "too small to cut" in evaluation.flat(small).problem.message
+    assert "too small to cut" in sentence(evaluation.flat(small).problem.message)
     assert evaluation.flat(edited(small, do="set-trace", level=0.4)).regions
 
 

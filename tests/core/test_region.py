@@ -12,6 +12,7 @@ from drelo.core.form.relief import INLAY_DEPTH, Part, relief
 from drelo.core.region.identity import footprint, recognise
 from drelo.core.solid.raising import arrange_design, raise_body
 from drelo.core.solid.seal import check_seal
+from tests.refusals import refused
 
 FINE = 0.008
 
@@ -202,7 +203,7 @@ def test_loose_parts_are_said():
 
 
 def test_empty_art_is_refused():
-    with pytest.raises(Refusal, match="empty"):
+    with refused("empty"):
         relief([], BASE, FINE)
 
 

@@ -11,6 +11,7 @@ from drelo.core.errors import Refusal
 from drelo.core.picture.decode import Picture
 from drelo.core.trace.strokes.skeleton import skeleton
 from drelo.core.trace.strokes.strokes import StrokeSettings, trace_strokes
+from tests.refusals import refused
 
 
 def sheet(width: int = 200, height: int = 160) -> np.ndarray:
@@ -242,7 +243,7 @@ def test_specks_make_no_strokes():
 
 
 def test_an_empty_sheet_is_refused():
-    with pytest.raises(Refusal, match="all of one tone"):
+    with refused("all of one tone"):
         strokes(sheet())
 
 

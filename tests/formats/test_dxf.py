@@ -23,6 +23,7 @@ from drelo.formats.dxf_in import read_dxf
 from drelo.formats.fonts import shipped_font
 from drelo.formats.png_out import write_png
 from drelo.formats.svg import Drawing, write_svg
+from tests.refusals import refused
 
 
 def packed(draw: Any, units: int = 4) -> bytes:
@@ -180,5 +181,5 @@ def test_a_png_has_its_resolution_and_covers_what_it_should() -> None:
     assert image[100, 100].tolist() == [0x3D, 0x55, 0xC8, 255]
     assert image[2, 2, 3] == 0
     assert image[..., 3].sum() / 255 == pytest.approx(np.pi * 100**2, rel=2e-3)
-    with pytest.raises(Refusal, match="resolution"):
+    with refused("resolution"):
         write_png([(disc, "#c8553d")], 2000, 2000, 2400)

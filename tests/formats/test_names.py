@@ -8,9 +8,9 @@ import pytest
 from hypothesis import example, given
 from hypothesis import strategies as st
 
-from drelo.core.errors import Refusal
 from drelo.formats.name_list import MAX_NAMES, read_names
 from drelo.formats.names import distinct_names, file_name
+from tests.refusals import refused
 
 SAFE = re.compile(r"[a-z0-9]([a-z0-9-]*[a-z0-9])?")
 DEVICES = {"con", "prn", "aux", "nul", *(f"{kind}{n}" for kind in ("com", "lpt") for n in range(10))}
@@ -59,10 +59,10 @@ def test_lists_are_read_as_they_are_written(data, names):
     [(b"", "no name"), (b"\n\n", "no name"), (b"name\n", "no name"), (b"\xff\xfe\x00", "not UTF-8")],
 )
 def test_lists_without_names_are_refused(data, says):
-    with pytest.raises(Refusal, match=says):
+    with refused(says):
         read_names(data)
 
 
 def test_a_list_that_is_too_long_is_refused_with_its_length():
-    with pytest.raises(Refusal, match=str(MAX_NAMES + 1)):
+    with refused(str(MAX_NAMES + 1)):
         read_names("\n".join(f"n{i}" for i in range(MAX_NAMES + 1)).encode())

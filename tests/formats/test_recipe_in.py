@@ -22,6 +22,7 @@ from drelo.formats.archive import MAX_FILES, zipped
 from drelo.formats.fonts import shipped_font
 from drelo.formats.recipe import read_recipe
 from drelo.work import tasks
+from tests.refusals import refused
 
 SVG = b"""<svg xmlns="http://www.w3.org/2000/svg" width="60mm" height="40mm" viewBox="0 0 60 40">
 <rect x="2" y="2" width="56" height="36" rx="5" fill="#336699"/>
@@ -166,7 +167,7 @@ def test_heights_and_forms_can_be_changed_afterwards():
     ],
 )
 def test_what_makes_no_piece_is_refused_with_the_reason(files, says):
-    with pytest.raises(Refusal, match=says):
+    with refused(says):
         tasks.from_recipe(go, files)
 
 
@@ -176,7 +177,7 @@ def test_a_zip_that_unpacks_to_too_much_is_refused():
         archive.writestr("recipe.json", told())
         archive.writestr("art.svg", b" " * (101 * 2**20))
     assert len(packed.getvalue()) < 2**20
-    with pytest.raises(Refusal, match="100 MB"):
+    with refused("100 MB"):
         tasks.from_recipe(go, {"recipe.zip": packed.getvalue()})
 
 
@@ -186,7 +187,7 @@ def test_a_recipe_may_bring_more_colours_than_a_maker_adds():
     found = tasks.from_recipe(go, {"recipe.json": told(), "art.svg": svg.encode()})
     assert len(found.document.filaments) == 21
     more = {"do": "set-filament", "id": "own", "name": "Own", "colour": "#123456"}
-    with pytest.raises(Refusal, match="at most 16"):
+    with refused("at most 16"):
         apply(found.document, EDIT.validate_python(more))
 
 

@@ -9,7 +9,6 @@ import numpy as np
 import pytest
 import shapely
 
-from drelo.core.errors import Refusal
 from drelo.core.lettering.fonts import font_of
 from drelo.core.lettering.layout import Setting, letters
 from drelo.core.lettering.likeness import likeness
@@ -26,6 +25,7 @@ from drelo.core.piece.words import ReadLine, shared_fonts
 from drelo.formats.fonts import NAMES, shipped_font
 from drelo.formats.words_in import better, lines_of, read_words
 from drelo.work import shaping, tasks
+from tests.refusals import refused
 
 needs_reader = pytest.mark.skipif(shutil.which("tesseract") is None, reason="tesseract is not installed")
 
@@ -106,7 +106,7 @@ def test_a_picture_without_words_offers_none():
 
 def test_without_the_reader_it_says_what_to_install(monkeypatch):
     monkeypatch.setenv("PATH", "/nowhere")
-    with pytest.raises(Refusal, match="tesseract-ocr") as refusal:
+    with refused("tesseract-ocr") as refusal:
         read_words(decode(sign()))
     assert refusal.value.field == "words"
 

@@ -10,7 +10,6 @@ import pytest
 from sqlalchemy import text
 
 from drelo.cli.__main__ import main
-from drelo.core.errors import Refusal
 from drelo.core.piece.document import Document
 from drelo.store import database as tables
 from drelo.store.backup import MANIFEST, SQL, back_up, restore, verify
@@ -18,6 +17,7 @@ from drelo.store.blobs import Assets, DerivedBytes
 from drelo.store.database import engine_for, migrate, revision_of, sessions
 from drelo.store.pieces import Pieces
 from drelo.store.server import ServerError, create_database, drop_database
+from tests.refusals import refused
 
 PICTURE = bytes(range(256)) * 40
 
@@ -96,7 +96,7 @@ def test_what_is_no_backup_or_damaged_is_refused(database, fresh, tmp_path):
         (lambda: out.unlink(), "cannot be read"),
     ):
         spoil()
-        with pytest.raises(Refusal, match=says):
+        with refused(says):
             verify(out)
 
 

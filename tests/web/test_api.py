@@ -2,14 +2,11 @@
 
 import io
 import json
-import threading
-import time
 import zipfile
 
 import numpy as np
 import pytest
 
-from drelo.core.errors import Superseded
 from drelo.core.solid.seal import check_seal
 from drelo.formats.stl import read_stl
 from drelo.formats.threemf import read_3mf
@@ -252,81 +249,3 @@ def test_the_shipped_description_is_the_one_in_force(bench, client):
         assert json.loads(app.json.dumps(described(app))) == shipped
     alone = client.get("/api/openapi.json").json["paths"]
     assert alone.keys() < shipped["paths"].keys()
-
-
-def slow(checkpoint, seconds: float) -> str:
-    until = time.monotonic() + seconds
-    while time.monotonic() < until:
-        time.sleep(0.01)
-        checkpoint()
-    return "done"
-
-
-def test_a_newer_job_supersedes_what_runs_and_what_waits(pool):
-    outcomes: list[object] = [None, None, None]
-
-    def job(i: int) -> None:
-        try:
-            outcomes[i] = pool.run("lane-test", slow, 20.0 if i < 2 else 0.05, lane="flat")
-        except Superseded:
-            outcomes[i] = "superseded"
-
-    threads = []
-    for i in range(3):
-        threads.append(threading.Thread(target=job, args=(i,)))
-        threads[-1].start()
-        time.sleep(0.3)
-    begin = time.monotonic()
-    for thread in threads:
-        thread.join()
-    assert outcomes == ["superseded", "superseded", "done"]
-    assert time.monotonic() - begin < 10
-
-
-def busy(checkpoint, seconds: float) -> str:
-    until = time.monotonic() + seconds
-    while time.monotonic() < until:
-        sum(range(1000))
-    return "done"
-
-
-def test_what_is_superseded_stops_even_between_checkpoints(pool):
-    pool.run("busy-test", slow, 0.0)
-    found = []
-
-    def first() -> None:
-        with pytest.raises(Superseded):
-            pool.run("busy-test", busy, 30.0, lane="flat")
-        found.append("superseded")
-
-    thread = threading.Thread(target=first)
-    thread.start()
-    time.sleep(0.3)
-    begin = time.monotonic()
-    assert pool.run("busy-test", busy, 0.01, lane="flat") == "done"
-    thread.join()
-    assert found == ["superseded"]
-    assert time.monotonic() - begin < 10
-    assert pool.run("busy-test", slow, 0.0) == "done"
-
-
-def test_a_preview_does_not_wait_for_what_works_aside(pool):
-    pool.run("aside-test", slow, 0.0)
-    pool.run("aside-test", slow, 0.0, aside=True)
-    ended = []
-
-    def weak() -> None:
-        with pytest.raises(Superseded):
-            pool.run("aside-test", slow, 30.0, aside=True, lane="weak")
-        ended.append("superseded")
-
-    long = threading.Thread(target=weak)
-    long.start()
-    time.sleep(0.2)
-    begin = time.monotonic()
-    assert pool.run("aside-test", slow, 0.0, lane="flat") == "done"
-    assert time.monotonic() - begin < 10
-    # A newer one of the same lane ends it.
-    assert pool.run("aside-test", slow, 0.0, aside=True, lane="weak") == "done"
-    long.join()
-    assert ended == ["superseded"]

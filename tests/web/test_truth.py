@@ -89,7 +89,7 @@ def test_a_step_that_cannot_be_shown_is_not_taken(client, piece, way, monkeypatc
     here = stands(client, piece)
 
     def refuse(*_: object) -> None:
-        raise Refusal("It cannot be worked out.")
+        raise Refusal("rehearsal.empty")
 
     monkeypatch.setattr(Bench, "flat", refuse)
     answer = client.post(f"/api/pieces/{piece['id']}/{way}", json={"revision": here["revision"]})

@@ -19,12 +19,23 @@ JOIN_SECONDS = 60.0
 class Machine:
     """A machine that has joined, with all its processes in a group of their own."""
 
-    def __init__(self, address: str, name: str, folder: Path, key: str = KEY, workers: int = 2, **more: str) -> None:
+    def __init__(
+        self,
+        address: str,
+        name: str,
+        folder: Path,
+        key: str = KEY,
+        workers: int = 2,
+        on: tuple[str, ...] = (),
+        **more: str,
+    ) -> None:
+        """on: words that run a command on another host."""
         self.name = name
         self.log = folder / f"{name}.log"
         with self.log.open("ab") as log:
             self.process = subprocess.Popen(
                 [
+                    *on,
                     *(sys.executable, "-m", "drelo.cli", "worker"),
                     *("--join", address, "--name", name, "--workers", str(workers)),
                 ],

@@ -11,11 +11,13 @@ from pathlib import Path
 
 import pytest
 
-from drelo.core.errors import Busy, Refusal
+from drelo.core.errors import Busy
 from drelo.work.machines import machines as module
-from drelo.work.machines.engine import RUN, Forged, engine, queue_of, signing
+from drelo.work.machines.engine import PULSE, RUN, SILENCE, Forged, engine, queue_of, signing
 from drelo.work.machines.machines import Machines
+from tests.network import Network, possible
 from tests.redis import Redis
+from tests.refusals import refused
 from tests.work.jobs import sleep, whoami
 from tests.work.machines import KEY, Machine, joined
 from tests.work.test_workers import in_thread
@@ -177,6 +179,42 @@ class TestFaults:
         assert "has joined already" in second.log.read_text()
 
 
+@pytest.mark.skipif(not possible(), reason="network namespaces need root and iproute2")
+class TestCutOff:
+    """Machines with addresses of their own: a cable that is pulled refuses nothing, it only says nothing."""
+
+    @pytest.fixture
+    def network(self) -> Iterator[Network]:
+        network = Network()
+        yield network
+        network.close()
+
+    def test_what_a_machine_was_at_is_done_by_another_and_it_is_back_with_its_cable(self, network, tmp_path):
+        redis = Redis(tmp_path, bind=network.address)
+        redis.start()
+        fleet = [Machine(redis.address, name, tmp_path, workers=1, on=network.host(name)) for name in NAMES]
+        machines = Machines(engine(redis.address, KEY))
+        try:
+            joined(machines, *NAMES)
+            piece = homes(machines)["two"][0]
+            thread, found = in_thread(machines.run, piece, sleep, 3.0)
+            time.sleep(1.0)
+            network.cut("two")
+            thread.join(30)
+            assert found == ["done"]
+            joined(machines, "one", "three")
+            # Longer than either side waits for a word of the other before it takes the line for dead.
+            time.sleep(SILENCE + PULSE)
+            network.mend("two")
+            joined(machines, *NAMES)
+            assert where(machines, piece) == "two"
+        finally:
+            machines.close()
+            for machine in fleet:
+                machine.kill()
+            redis.stop()
+
+
 class TestSigned:
     def test_what_is_signed_comes_back(self):
         write, read = signing(KEY)
@@ -211,9 +249,9 @@ class TestSigned:
         assert [where(machines, str(n)) in NAMES for n in range(12)] == [True] * 12
 
     def test_a_short_key_and_another_kind_of_broker_are_refused(self):
-        with pytest.raises(Refusal, match="openssl rand"):
+        with refused("openssl rand"):
             engine("redis://127.0.0.1:1", "short")
-        with pytest.raises(Refusal, match="rediss://"):
+        with refused("rediss://"):
             engine("amqp://127.0.0.1:1", KEY)
 
 

@@ -161,7 +161,7 @@ def waiting(checkpoint, seconds: float, answer: str) -> str:
 
 
 def refusing(checkpoint) -> None:
-    raise Refusal("Not so.", "field")
+    raise Refusal("colour.not-one", "field", colour="reddish")
 
 
 @pytest.fixture(scope="module")
@@ -175,7 +175,7 @@ def test_results_and_refusals_come_back_from_other_processes(pool):
     assert pool.run("a", waiting, 0.01, "done") == "done"
     with pytest.raises(Refusal) as refusal:
         pool.run("a", refusing)
-    assert (refusal.value.message, refusal.value.field) == ("Not so.", "field")
+    assert refusal.value == Refusal("colour.not-one", "field", colour="reddish")
 
 
 def test_arrays_travel_both_ways(pool):

@@ -13,13 +13,14 @@ from pathlib import Path
 
 import pytest
 
-from drelo.core.errors import Busy, Refusal, Superseded
+from drelo.core.errors import Busy, Superseded
 from drelo.work import pool as pools
 from drelo.work.machines.engine import engine
 from drelo.work.machines.machines import Machines
 from drelo.work.pool import Pool
 from drelo.work.workers import Workers, given_up
 from tests.redis import Redis
+from tests.refusals import refused
 from tests.work.jobs import deaf, die, die_once, greedy, sleep, unsendable, whoami
 from tests.work.machines import KEY, Machine, joined
 
@@ -97,13 +98,13 @@ class TestFaults:
         assert workers.run("once", die_once, str(tmp_path / "mark")) == "done"
 
     def test_what_kills_its_worker_twice_is_refused(self, workers):
-        with pytest.raises(Refusal, match="failed twice"):
+        with refused("failed twice"):
             workers.run("victim", die)
         assert workers.run("victim", sleep, 0.0) == "done"
 
     def test_too_much_memory_is_a_refusal_and_the_worker_lives(self, workers):
         was = workers.run("greedy", whoami)
-        with pytest.raises(Refusal, match="memory"):
+        with refused("memory"):
             workers.run("greedy", greedy)
         assert lives(was)
         assert workers.run("greedy", sleep, 0.0) == "done"
@@ -120,7 +121,7 @@ class TestTime:
     @pytest.mark.parametrize("job", [sleep, deaf])
     def test_what_takes_too_long_is_stopped_whether_it_heeds_or_not(self, workers, slower, job):
         begin = time.monotonic()
-        with pytest.raises(Refusal, match="took longer than 1 s"):
+        with refused("took longer than 1 s"):
             workers.run("late", job, 60.0, seconds=1.0)
         assert time.monotonic() - begin < 3 + slower
         assert workers.run("late", sleep, 0.0) == "done"

@@ -41,10 +41,7 @@ def archive_of(bench: Bench, piece_id: str) -> bytes:
             if sha256 not in assets:
                 assets[sha256] = _asset(bench, sha256)
     if len(assets) + 4 > MAX_FILES or sum(len(data) for data, _ in assets.values()) > MAX_BYTES * 0.9:
-        raise Refusal(
-            f"The pictures of this piece and its versions come to more than {MAX_BYTES // 2**20} MB. "
-            "Take names off versions that are no longer needed."
-        )
+        raise Refusal("archive.too-many-pictures", megabytes=MAX_BYTES // 2**20)
     flat = bench.flat_aside(piece_id, state.document)
     return write_archive(PieceArchive(state.name, document, versions, assets), thumbnail(state.document, flat))
 
@@ -64,7 +61,7 @@ def keep(bench: Bench, key: str, taken: TakenArchive) -> State:
 def _asset(bench: Bench, sha256: str) -> tuple[bytes, str]:
     found = bench.assets.find(sha256)
     if found is None:
-        raise Refusal("A picture or font of this piece is missing. Add it again.", "pictures")
+        raise Refusal("piece.asset-missing", "pictures")
     return found
 
 

@@ -23,13 +23,13 @@ from drelo.work.laying import Copy
 
 @dataclass(frozen=True)
 class Known:
-    """A piece of a plan as it stands. file: names its 3MF. empty: why there is nothing of it to lay, else nothing."""
+    """A piece of a plan as it stands. file: names its 3MF. empty: why there is nothing of it to lay."""
 
     title: str
     document: Document | None
     file: str
     figures: ProductFigures | None
-    empty: str
+    empty: Refusal | None
 
 
 @dataclass(frozen=True)
@@ -66,15 +66,15 @@ def known_of(bench: Bench, plan: BedPlan) -> tuple[Known, ...]:
 def _known(bench: Bench, piece: str) -> Known:
     try:
         if not bench.may_look(piece):
-            return Known("Somebody else’s piece", None, "", None, "It is no longer shared with you. Remove it here.")
+            return Known("Somebody else’s piece", None, "", None, Refusal("bed.not-shared"))
         state = bench.pieces.get(piece)
     except NotFound:
-        return Known("A deleted piece", None, "", None, "This piece was deleted. Bring it back, or remove it here.")
+        return Known("A deleted piece", None, "", None, Refusal("bed.deleted"))
     try:
         file, figures = product(bench, piece, state.document, "3mf", WITHIN, state.name)
     except Refusal as refusal:
-        return Known(state.name, state.document, "", None, str(refusal))
-    return Known(state.name, state.document, file, figures, "")
+        return Known(state.name, state.document, "", None, refusal)
+    return Known(state.name, state.document, file, figures, None)
 
 
 def _outlines(known: tuple[Known, ...]) -> Mapping[int, bytes]:
@@ -84,7 +84,7 @@ def _outlines(known: tuple[Known, ...]) -> Mapping[int, bytes]:
 def _bytes(bench: Bench, file: str) -> bytes:
     found = bench.derived.get(file)
     if found is None:
-        raise Refusal("A piece's file was cleared away while it was being read. Try again.")
+        raise Refusal("bed.file-cleared")
     return found[0]
 
 
@@ -102,11 +102,11 @@ def bed_file(bench: Bench, name: str, plan: BedPlan, bed: int) -> BedFile:
     """The 3MF of a bed (from 0) as placed; made where it is not there yet. Raises Refusal."""
     beds = beds_of(plan)
     if not 0 <= bed < len(beds) or not beds[bed]:
-        raise Refusal("There is nothing on this bed.", "bed")
+        raise Refusal("bed.empty", "bed")
     known = known_of(bench, plan)
     here = [plan.places[i] for i in beds[bed] if known[plan.places[i].thing].figures is not None]
     if not here:
-        raise Refusal("There is nothing on this bed.", "bed")
+        raise Refusal("bed.empty", "bed")
     documents = [d for d in (known[place.thing].document for place in here) if d is not None]
     manner = manner_of(documents[0])
     layers = sorted({d.layer for d in documents})

@@ -154,7 +154,7 @@ class Bench:
     def _with_asset(self, sent: Mapping[str, bytes], sha256: str) -> dict[str, bytes]:
         data = self.assets.get(sha256)
         if data is None or sha256 in sent:
-            raise Refusal("A picture or font of this piece is missing. Add it again.", "pictures")
+            raise Refusal("piece.asset-missing", "pictures")
         return {**sent, sha256: data}
 
     def _brought_up(self, former: Mapping[str, Any]) -> Document:

@@ -46,7 +46,7 @@ class Device:
     def _ask(self, method: str, path: str, body: BaseModel | dict[str, object] | None = None) -> Status:
         address = self._address()
         if not address:
-            raise DeviceAway("There is no printer here.")
+            raise DeviceAway("printer.none")
         told = body.model_dump(mode="json") if isinstance(body, BaseModel) else body
         request = urllib.request.Request(
             address + path,
@@ -58,13 +58,14 @@ class Device:
             with urllib.request.urlopen(request, timeout=TIMEOUT) as answer:
                 return Status.model_validate_json(answer.read())
         except urllib.error.HTTPError as error:
-            raise Refusal(_detail(error)) from None
+            raise _refused(error) from None
         except (OSError, ValidationError):
-            raise DeviceAway("The printer is not answering. It is being restarted; try again in a moment.") from None
+            raise DeviceAway("printer.away") from None
 
 
-def _detail(error: urllib.error.HTTPError) -> str:
+def _refused(error: urllib.error.HTTPError) -> Refusal:
+    """In the printer's own words, where it has some."""
     try:
-        return str(json.loads(error.read())["detail"])
+        return Refusal("printer.says", detail=str(json.loads(error.read())["detail"]))
     except (ValueError, KeyError, OSError):
-        return f"The printer refused it ({error.code})."
+        return Refusal("printer.refused", status=error.code)

@@ -41,7 +41,7 @@ def take_recipe(bench: Bench, piece: str, files: Mapping[str, bytes]) -> FromRec
     """Work a recipe out. files: bytes by name. Raises Refusal when it cannot be used."""
     for name, data in files.items():
         if len(data) > MAX_BYTES:
-            raise Refusal(f"{PurePath(name).name} has more than {MAX_BYTES // 2**20} MB.", "files")
+            raise Refusal("intake.too-large", "files", name=PurePath(name).name, megabytes=MAX_BYTES // 2**20)
     return bench.pool.run(piece, tasks.from_recipe, files)
 
 
@@ -50,7 +50,7 @@ def take_picture(
 ) -> TakenIn:
     """Trace a picture in the piece's worker. Raises Refusal when it cannot be used."""
     if not data:
-        raise Refusal("The file is empty. Save or export the picture again and choose it once more.", "picture")
+        raise Refusal("picture.empty-file", "picture")
     name = PurePath(file_name or "picture").name[:MAX_NAME]
     taken = bench.work(piece, tasks.take_in, document, data, name, wanted)
     bench.sender.changed(document, taken.document)

@@ -25,8 +25,6 @@ _HASHER = PasswordHasher()  # argon2id with the library's present defaults
 # Who tries a name that nobody has waits as long as who tries a wrong password.
 _NOBODYS = _HASHER.hash(secrets.token_urlsafe(16))
 
-NOT_SO = "That is not right: check the name, the password and, where you use one, the code."
-
 
 class CodeWanted(Exception):
     """The password is right; a code of the second factor is asked for as well."""
@@ -44,12 +42,12 @@ def person_for(accounts: Accounts, name: str, password: str, code: str | None) -
     """Who signs in. Raises Refusal, in the same words whatever was wrong, and CodeWanted."""
     known = accounts.secrets(name.strip().lower())
     if not _matches(known.password if known else _NOBODYS, password) or known is None:
-        raise Refusal(NOT_SO)
+        raise Refusal("sign-in.wrong")
     if known.secret is not None:
         if not code:
             raise CodeWanted
         if not _code_fits(accounts, known, code):
-            raise Refusal(NOT_SO)
+            raise Refusal("sign-in.wrong")
     if _HASHER.check_needs_rehash(known.password):
         accounts.set_password(known.person.id, _HASHER.hash(password))
     return known.person
@@ -64,7 +62,7 @@ def reset(accounts: Accounts, name: str, password: str) -> None:
     """A new password for somebody who forgot theirs; every browser is signed out. Raises Refusal."""
     found = next((person for person in accounts.all() if person.name == name), None)
     if found is None:
-        raise Refusal(f"Nobody signs in as {name}. ./drelo people list shows everybody.")
+        raise Refusal("people.nobody-of-that-name", name=name)
     accounts.set_password(found.id, hash_of(password, name))
     accounts.set_factor(found.id, None)
     accounts.end_others(found.id, None)
@@ -85,7 +83,7 @@ def prove(accounts: Accounts, person: Person, password: str) -> None:
     """Raises Refusal where this is not the person's password."""
     known = accounts.secrets(person.name)
     if known is None or not _matches(known.password, password):
-        raise Refusal("This is not your password.", "old")
+        raise Refusal("password.not-yours", "old")
 
 
 def new_factor(person: Person) -> Factor:
@@ -97,7 +95,7 @@ def new_factor(person: Person) -> Factor:
 def take_factor(accounts: Accounts, person: Person, secret: str, code: str) -> list[str]:
     """Ask for the second factor from now on; spare codes for the day when it is lost. Raises Refusal."""
     if _counter_of(secret, code) is None:
-        raise Refusal("This code does not fit. Is the clock of your phone right?", "code")
+        raise Refusal("second-factor.wrong-code", "code")
     spare = [f"{secrets.randbelow(10**5):05d}-{secrets.randbelow(10**5):05d}" for _ in range(SPARE_CODES)]
     accounts.set_factor(person.id, secret, [_spare(c.replace("-", "")) for c in spare])
     return spare

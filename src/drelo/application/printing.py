@@ -99,13 +99,13 @@ def _begin(
     plan: str | None = None,
 ) -> Printed:
     if not 0 <= bed < len(report.beds):
-        raise Refusal("There is no such bed.", "bed")
+        raise Refusal("bed.unknown", "bed")
     stopping = [t.kind for t in report.troubles if t.kind in ("too large", "too tall")]
     if stopping:
-        raise Refusal(f"The print is {stopping[0]} for {printer.name}. Make it smaller, or choose another printer.")
+        raise Refusal("printer.too-large-a-print", how=stopping[0], name=printer.name)
     settle(bench)
     if bench.prints.open():
-        raise Refusal("The printer is busy with another print. Wait for it, or stop it.")
+        raise Refusal("printer.busy")
     identifier = secrets.token_urlsafe(9)
     job = job_of(identifier, title, report, bed, printer, _spools(bench, report, documents))
     told = Printed(

@@ -80,7 +80,7 @@ def rehearsal_of_file(
             return key, told
     found = bench.derived.get(file)
     if found is None:
-        raise Refusal("The file was cleared away while it was being rehearsed. Try again.")
+        raise Refusal("rehearsal.file-cleared")
     made = bench.pool.run(
         name,
         rehearsing.rehearse_file,

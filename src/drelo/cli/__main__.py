@@ -7,6 +7,7 @@ import importlib
 import sys
 
 from drelo.core.errors import Refusal
+from drelo.words.spoken import sentence
 
 DONE, REFUSED = 0, 1
 
@@ -42,8 +43,9 @@ def main(words: list[str] | None = None) -> int:
     try:
         args.run(args)
     except Refusal as refusal:
-        place = "" if not refusal.field or refusal.field in refusal.message else f"{refusal.field}: "
-        print(place + " ".join(refusal.message.split()), file=sys.stderr)
+        said = sentence(refusal)
+        place = "" if not refusal.field or refusal.field in said else f"{refusal.field}: "
+        print(place + " ".join(said.split()), file=sys.stderr)
         return REFUSED
     except MemoryError:
         print("There is not enough memory for this. Make the picture or drawing smaller.", file=sys.stderr)

@@ -49,10 +49,10 @@ def bed_size(text: str) -> tuple[float, float]:
 def run(args: argparse.Namespace) -> None:
     recipe = recipes.read_recipe(files.read(args.recipe, "The recipe", recipes.MAX_BYTES))
     if recipe.art.text is None:
-        raise Refusal("A batch sets every name in the recipe's words: give the art as text.", "art.text")
+        raise Refusal("batch.no-text", "art.text")
     names = read_names(files.read(args.names, "The list of names", MAX_BYTES))
     if args.out.exists() and not args.out.is_dir():
-        raise Refusal(f"{args.out} is a file; name a folder for the pieces.")
+        raise Refusal("command.names-a-file-for-pieces", path=args.out)
     flat = args.kind == "stl" and args.bed is None
     with files.together(args.out) as folder:
         order = [
@@ -61,8 +61,9 @@ def run(args: argparse.Namespace) -> None:
         ]
         done, wrong = _all(order)
         if wrong:
-            more = f" And {len(wrong) - 1} more." if len(wrong) > 1 else ""
-            raise Refusal(f"{wrong[0]}{more} Nothing was written.")
+            if len(wrong) == 1:
+                raise Refusal("batch.failed", first=wrong[0])
+            raise Refusal("batch.failed-more", first=wrong[0], more=len(wrong) - 1)
         made_here = [job[-1] for job in order]
         outlines = [path.with_suffix(".outline") for path in made_here]
         if args.bed:
@@ -79,14 +80,14 @@ def run(args: argparse.Namespace) -> None:
 Job = tuple[Recipe, Path, float, bool, str, Path]
 
 
-def _all(order: Sequence[Job]) -> tuple[list[dict[str, Any]], list[str]]:
+def _all(order: Sequence[Job]) -> tuple[list[dict[str, Any]], list[Refusal]]:
     """The reports of what was made, and what could not be; progress is told on the terminal."""
     done: list[dict[str, Any]] = []
-    wrong: list[str] = []
+    wrong: list[Refusal] = []
     with ProcessPoolExecutor(min(len(order), os.cpu_count() or 1)) as pool:
         for number, (job, found) in enumerate(zip(order, pool.map(_made, order), strict=True)):
-            if isinstance(found, str):
-                wrong.append(f"{job[4]}: {found}")
+            if isinstance(found, Refusal):
+                wrong.append(Refusal("within", name=job[4], refusal=found))
             else:
                 done.append(found)
             files.progress(number + 1, len(order), job[4])
@@ -97,18 +98,18 @@ def one(recipe: Recipe, name: str) -> Recipe:
     """The recipe with a name for its words."""
     text = recipe.art.text
     if text is None:
-        raise Refusal("A batch sets every name in the recipe's words: give the art as text.", "art.text")
+        raise Refusal("batch.no-text", "art.text")
     art = recipe.art.model_copy(update={"text": text.model_copy(update={"text": name})})
     return recipe.model_copy(update={"art": art})
 
 
-def _made(job: Job) -> dict[str, Any] | str:
+def _made(job: Job) -> dict[str, Any] | Refusal:
     """Build one piece and write it to a file of its own; its report, or why it cannot be built."""
     recipe, folder, tolerance, flat, name, path = job
     try:
         built = made(recipe, folder, tolerance, flat, name)
     except Refusal as refusal:
-        return refusal.message
+        return refusal
     path.write_bytes(built.data)
     path.with_suffix(".outline").write_bytes(built.footprint)
     return built.report

@@ -125,7 +125,7 @@ def art_of(art: Art, folder: Path) -> tuple[list[Drawn], list[str]]:
             foreign.check_font(data)
         outlines = letters(art.text.text, font_of(data), art.text.to_core())
     except Refusal as refusal:
-        raise Refusal(refusal.message, f"art.text.{refusal.field}".rstrip(".")) from None
+        raise refusal.at(f"art.text.{refusal.field}".rstrip(".")) from None
     missing = font_of(data).missing(art.text.text)
     remarks = [f"The font has no letter for {' '.join(missing)}."] if missing else []
     return [Drawn(o.contours, art.text.fill.lower(), even_odd=True) for o in outlines], remarks
@@ -162,7 +162,7 @@ def dxf_shapes(art: DxfArt) -> tuple[list[Drawn], list[str]]:
     if loose:
         remarks.append(f"{loose} lines of the DXF are not closed and enclose nothing; they are not built.")
     if not loops:
-        raise Refusal("No line of the DXF is closed, so there is nothing to build. Close its outlines.", "art.file")
+        raise Refusal("dxf.nothing-closed", "art.file")
     return [Drawn(tuple(contours), colour, even_odd=True) for colour, contours in loops.items()], remarks
 
 
@@ -217,14 +217,14 @@ def _scale(art: Art, shapes: list[Drawn], tolerance: float) -> float:
     if art.width is None and art.height is None:
         return 1.0
     if art.width is not None and art.height is not None:
-        raise Refusal("Give the art's width or its height, not both: its proportions are kept.", "art.height")
+        raise Refusal("art.two-sizes", "art.height")
     factor = 1.0
     for _ in range(2):
         boxes = shapely.bounds(np.array(flattened(shapes, _chord(tolerance, factor)), object))
         extent = np.nanmax(boxes[:, 2:], axis=0) - np.nanmin(boxes[:, :2], axis=0)
         side = float(extent[0] if art.width is not None else extent[1])
         if not side > 0:
-            raise Refusal("The art has no extent in the direction of the typed size.", "art.width")
+            raise Refusal("art.no-extent-that-way", "art.width")
         factor = float(art.width or art.height or side) / side
     return factor
 

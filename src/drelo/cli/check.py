@@ -44,7 +44,7 @@ def run(args: argparse.Namespace) -> None:
     )
     for body, seal in zip(bodies, seals, strict=True):
         if not seal.sealed:
-            raise Refusal(f"{args.file.name}, body “{body.name}”, is not sealed: {' '.join(seal.problems)}")
+            raise Refusal("check.not-sealed", file=args.file.name, body=body.name, problems=tuple(seal.problems))
     for body, seal in zip(bodies, seals, strict=True):
         x, y, z = seal.size
         print(f"{body.name}: sealed, {seal.triangles} triangles, {seal.volume:.1f} mm³, {x:.2f} × {y:.2f} × {z:.2f} mm")

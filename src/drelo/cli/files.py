@@ -19,10 +19,10 @@ def read(path: Path, what: str, limit: int) -> bytes:
     """All bytes of a file. Raises Refusal when it cannot be read or has more than `limit` bytes."""
     try:
         if path.stat().st_size > limit:
-            raise Refusal(f"{what} {path} is larger than {limit // 2**20} MB, too large to be read.")
+            raise Refusal("file.too-large", what=what, path=path, megabytes=limit // 2**20)
         return path.read_bytes()
     except OSError as error:
-        raise Refusal(f"{what} {path} cannot be read: {error.strerror or error}.") from None
+        raise Refusal("file.unreadable", what=what, path=path, reason=error.strerror or error) from None
 
 
 def write(path: Path, data: bytes) -> None:
@@ -30,7 +30,7 @@ def write(path: Path, data: bytes) -> None:
     try:
         handle, name = tempfile.mkstemp(dir=path.parent, prefix=f".{path.name}.")
     except OSError as error:
-        raise Refusal(f"{path} cannot be written: {error.strerror or error}.") from None
+        raise Refusal("file.unwritable", path=path, reason=error.strerror or error) from None
     try:
         with os.fdopen(handle, "wb") as file:
             file.write(data)
@@ -38,7 +38,7 @@ def write(path: Path, data: bytes) -> None:
         os.replace(name, path)
     except OSError as error:
         Path(name).unlink(missing_ok=True)
-        raise Refusal(f"{path} cannot be written: {error.strerror or error}.") from None
+        raise Refusal("file.unwritable", path=path, reason=error.strerror or error) from None
 
 
 @contextmanager
@@ -48,7 +48,7 @@ def together(out: Path) -> Iterator[Path]:
         out.parent.mkdir(parents=True, exist_ok=True)
         folder = Path(tempfile.mkdtemp(dir=out.parent, prefix=f".{out.name}."))
     except OSError as error:
-        raise Refusal(f"{out} cannot be written: {error.strerror or error}.") from None
+        raise Refusal("file.unwritable", path=out, reason=error.strerror or error) from None
     try:
         yield folder
         out.mkdir(exist_ok=True)
@@ -56,7 +56,7 @@ def together(out: Path) -> Iterator[Path]:
             path.chmod(0o666 & ~_umask())
             path.replace(out / path.name)
     except OSError as error:
-        raise Refusal(f"{out} cannot be written: {error.strerror or error}.") from None
+        raise Refusal("file.unwritable", path=out, reason=error.strerror or error) from None
     finally:
         shutil.rmtree(folder, ignore_errors=True)
 

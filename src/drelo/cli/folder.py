@@ -28,7 +28,7 @@ def step(name: str, action: Callable[[], T]) -> T:
     try:
         return action()
     except (ServerError, OSError, OperationalError) as error:
-        raise Refusal(f"{name} failed: {error}") from None
+        raise Refusal("start.step-failed", name=name, reason=str(error)) from None
 
 
 @contextmanager
@@ -38,14 +38,12 @@ def alone(folder: Path) -> Iterator[None]:
         folder.mkdir(parents=True, exist_ok=True)
         lock = (folder / "lock").open("w")
     except OSError as error:
-        raise Refusal(f"The data folder {folder} cannot be used: {error.strerror}. Set {DATA_VARIABLE}.") from None
+        raise Refusal("folder.unusable", folder=folder, reason=error.strerror, setting=DATA_VARIABLE) from None
     with lock:
         try:
             fcntl.flock(lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
         except OSError:
-            raise Refusal(
-                f"Another Drelo works on the data folder {folder}. Stop it, or set {DATA_VARIABLE} to another folder."
-            ) from None
+            raise Refusal("folder.taken", folder=folder, setting=DATA_VARIABLE) from None
         yield
 
 

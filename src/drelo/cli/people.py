@@ -32,7 +32,7 @@ def run(args: argparse.Namespace) -> None:
     password = ""
     if args.way in ("keeper", "password"):
         if not NAME.fullmatch(args.name):
-            raise Refusal("A name to sign in with has 2 to 40 small letters, digits, dots, dashes or underscores.")
+            raise Refusal("people.name-pattern")
         password = checked_password(_asked(), args.name)
     with database(data_folder(), beside=True) as address:
         engine = engine_for(address.url(DATABASE))
@@ -59,5 +59,5 @@ def _asked() -> str:
         return sys.stdin.readline().rstrip("\n")
     password = getpass.getpass("Password: ")
     if getpass.getpass("Once more: ") != password:
-        raise Refusal("These were two different passwords. Try again.")
+        raise Refusal("password.two-different")
     return password

@@ -54,8 +54,8 @@ def _found(bench: Bench, wanted: str) -> str:
     if len(called) == 1:
         return called[0]
     if called:
-        raise Refusal(f"{len(called)} pieces are called {wanted}. Give the id of one: ./drelo piece list shows them.")
-    raise Refusal(f"There is no piece {wanted}. ./drelo piece list shows which there are.")
+        raise Refusal("piece.several-of-that-name", count=len(called), wanted=wanted)
+    raise Refusal("piece.none-of-that-name", wanted=wanted)
 
 
 @contextmanager

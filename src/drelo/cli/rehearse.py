@@ -44,21 +44,21 @@ def add_arguments(parser: argparse.ArgumentParser) -> None:
 
 def run(args: argparse.Namespace) -> None:
     if not 1 <= args.copies <= 1000:
-        raise Refusal("--copies must be a number from 1 to 1000.")
+        raise Refusal("command.copies")
     printer = _read(args.printer, "The printer", Printer)
     if args.preset and args.manner:
-        raise Refusal("Give --preset or --manner, not both.")
+        raise Refusal("command.preset-and-manner")
     manner = PRESETS[args.preset] if args.preset else _read(args.manner, "The manner", Manner)
     shelf = _spools(args.filaments)
     bodies = foreign.mesh(files.read(args.file, "The mesh", MAX_BYTES), args.file.stem)
     for body in bodies:
         if not check_seal(body.mesh).sealed:
-            raise Refusal(f"{args.file.name}, body “{body.name}”, is not sealed; only a sealed mesh can be printed.")
+            raise Refusal("rehearsal.not-sealed", file=args.file.name, body=body.name)
     spools = [spool_of(body, shelf) for body in bodies]
     rehearsal, report = printed(bodies, spools, printer, manner, args.copies)
     if args.layers is not None:
         if args.layers.exists() and not args.layers.is_dir():
-            raise Refusal(f"{args.layers} is a file; name a folder for the layers.")
+            raise Refusal("command.names-a-file-for-layers", path=args.layers)
         low = report.corner
         high = (low[0] + report.size[0], low[1] + report.size[1])
         digits = len(str(len(rehearsal.layers)))
@@ -102,4 +102,4 @@ def _spools(path: Path | None) -> list[Spool]:
 
 def _refused(error: ValidationError, what: str) -> Refusal:
     first = error.errors(include_url=False, include_input=False)[0]
-    return Refusal(f"{what}: {first['msg'][:1].lower()}{first['msg'][1:]}.", field_path(first["loc"]))
+    return Refusal("command.bad-table", field_path(first["loc"]), what=what, problem=first["msg"])

@@ -24,10 +24,7 @@ def run(args: argparse.Namespace) -> None:
         _into_server(args.file)
         return
     if (folder / "mariadb").exists():
-        raise Refusal(
-            f"The data folder {folder} holds pieces already; nothing was touched. "
-            f"Set {DATA_VARIABLE} to a new folder, or move this one away."
-        )
+        raise Refusal("restore.folder-in-use", folder=folder, setting=DATA_VARIABLE)
     with database(folder) as address:
         step("restore", lambda: restore(address, DATABASE, args.file))
     print(f"{folder}: restored from {args.file}")
@@ -39,7 +36,7 @@ def _into_server(backup: Path) -> None:
         engine = engine_for(address.url(DATABASE))
         try:
             if step("database", lambda: revision_of(engine)) is not None:
-                raise Refusal("The database of DRELO_DATABASE holds pieces already; nothing was touched.")
+                raise Refusal("restore.database-in-use")
         finally:
             engine.dispose()
         step("restore", lambda: restore(address, DATABASE, backup))

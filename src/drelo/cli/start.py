@@ -70,12 +70,9 @@ def run(args: argparse.Namespace) -> None:
     chosen = settings()
     folder, port = chosen.data, args.port or chosen.port
     if args.port is not None and not 0 < args.port < 65536:
-        raise Refusal("--port must be a number from 1 to 65535.")
+        raise Refusal("command.port")
     if not chosen.listen.is_loopback and not args.shared:
-        raise Refusal(
-            f"DRELO_LISTEN is {chosen.listen}: others could come in, and nobody would ask who they are. "
-            "Start it with --shared, or let it listen at 127.0.0.1."
-        )
+        raise Refusal("start.needs-shared", listen=chosen.listen)
     _port_is_free(str(chosen.listen), port)
     # A shell that starts us in the background has SIGINT ignored; here both always end everything in order.
     signal.signal(signal.SIGINT, _as_interrupt)
@@ -99,7 +96,7 @@ def run(args: argparse.Namespace) -> None:
         stack.callback(engine.dispose)
         with one_at_a_time(engine, "migrations", MIGRATION_SECONDS) as mine:
             if not mine:
-                raise Refusal("Another Drelo is still bringing the database up. Start this one when it is done.")
+                raise Refusal("start.another-migrates")
             step("migrations", lambda: _brought_up(engine, address, folder))
         say("database: ready")
         maker = sessions(engine)
@@ -107,7 +104,7 @@ def run(args: argparse.Namespace) -> None:
         stack.callback(pool.close)
         bench = Bench.on(maker, pool, space, _device(chosen, folder, stack))
         if args.shared and not bench.accounts.has_keeper():
-            raise Refusal("Nobody keeps this workshop yet. Make the first keeper: ./drelo people keeper NAME")
+            raise Refusal("start.no-keeper")
         if not args.empty:
             with one_at_a_time(engine, "demo", MIGRATION_SECONDS):
                 added = step("demo", lambda: seed(bench.pieces, bench.assets))
@@ -141,9 +138,7 @@ def _workshop(folder: Path, chosen: Settings) -> Workshop:
 
     names = tuple(name.strip() for name in chosen.names.split(",") if name.strip())
     if chosen.secret and len(chosen.secret) < SHORTEST_SECRET:
-        raise Refusal(
-            f"DRELO_SECRET must have at least {SHORTEST_SECRET} characters; make one with: openssl rand -hex 32"
-        )
+        raise Refusal("start.short-secret", least=SHORTEST_SECRET)
     return Workshop(
         secret=chosen.secret.encode() or secret_of(folder),
         secure=chosen.https,
@@ -256,6 +251,4 @@ def _port_is_free(address: str, port: int) -> None:
         try:
             probe.bind((address, port))
         except OSError as error:
-            raise Refusal(
-                f"Port {port} cannot be used at {address} ({error.strerror}). Choose another with --port N."
-            ) from None
+            raise Refusal("start.port-taken", port=port, address=address, reason=error.strerror) from None

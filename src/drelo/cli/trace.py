@@ -69,7 +69,7 @@ def run(args: argparse.Namespace) -> None:
     stages = Stages()
     scale = args.mm_per_px
     if scale is not None and not 0 < scale <= 1000:
-        raise Refusal("--mm-per-px must be a number above 0 and up to 1000.", "mm_per_px")
+        raise Refusal("command.mm-per-px", "mm_per_px")
     settings = settings_of(args)
     data = files.read(args.picture, "The picture", MAX_BYTES)
     with stages.stage("prepare"):
@@ -119,9 +119,9 @@ def settings_of(args: argparse.Namespace) -> Settings:
         ("silhouette", args.silhouette, ("ink",)),
     ):
         if given and args.mode not in modes:
-            raise Refusal(f"--{name} goes with --mode {' or '.join(modes)}.", name)
+            raise Refusal("command.option-of-other-mode", name, name=name, modes=tuple(modes))
     if args.background is not None and not re.fullmatch("none|#[0-9a-f]{6}", args.background):
-        raise Refusal("--background takes a colour like #fff8e7, or none.", "background")
+        raise Refusal("command.background", "background")
     shared = {"speck": args.speck, "smooth": args.smooth, "area": args.area, "keen": args.keen}
     if args.mode == "colours":
         return ColourSettings(args.colours, background=args.background, **shared)

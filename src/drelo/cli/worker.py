@@ -26,7 +26,7 @@ def run(args: argparse.Namespace) -> None:
     """Take work until Ctrl+C; what is at hand then is finished first."""
     chosen = settings()
     if args.workers is not None and not 1 <= args.workers <= 64:
-        raise Refusal("--workers must be a number from 1 to 64.")
+        raise Refusal("command.workers")
     logging.basicConfig(level=chosen.log_level.upper(), format="%(asctime)s %(levelname)s %(message)s")
     app = engine(args.join, chosen.machines_key, chosen.broker_ca)
     serve(app, args.name or chosen.machine, args.workers or chosen.workers, chosen.spare_workers, chosen.log_level)

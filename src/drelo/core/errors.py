@@ -2,21 +2,41 @@
 
 from __future__ import annotations
 
+from typing import Self
+
 
 class Refusal(ValueError):
-    """Input that cannot be used, said so that a maker knows what to do.
+    """Input that cannot be used: which of the known refusals it is, for `drelo.words` to say in a maker's language.
 
-    message: one sentence or two: what is wrong and what would mend it.
+    code: such as ``stamp.no-plate``; drelo.words has a sentence or two for each: what is wrong, and what would mend it.
     field: path of the offending value, such as ``heights[1].height``; empty when it is the whole input.
+    values: what the sentence tells: numbers, names, or the refusal within this one.
     """
 
-    def __init__(self, message: str, field: str = "") -> None:
-        super().__init__(message)
-        self.message = message
+    def __init__(self, code: str, field: str = "", /, **values: object) -> None:
+        super().__init__(code)
+        self.code = code
         self.field = field
+        self.values = values
 
-    def __reduce__(self) -> tuple[type[Refusal], tuple[str, str]]:
-        return (Refusal, (self.message, self.field))
+    def at(self, field: str) -> Self:
+        """The same about another field."""
+        return type(self)(self.code, field, **self.values)
+
+    def __str__(self) -> str:
+        return " ".join([self.code, *(f"{name}={value!r}" for name, value in self.values.items())])
+
+    def __eq__(self, other: object) -> bool:
+        return isinstance(other, Refusal) and self._told() == other._told()
+
+    def __hash__(self) -> int:
+        return hash((self.code, self.field))
+
+    def __reduce__(self) -> tuple[type[Self], tuple[str, str], dict[str, object]]:
+        return (type(self), (self.code, self.field), {"values": self.values})
+
+    def _told(self) -> tuple[object, ...]:
+        return type(self), self.code, self.field, self.values
 
 
 class Superseded(Exception):

@@ -89,15 +89,12 @@ def read_zip(data: bytes, most_files: int = MAX_FILES, most_bytes: int = MAX_UNP
         with zipfile.ZipFile(io.BytesIO(data)) as archive:
             entries = [e for e in archive.infolist() if not e.is_dir()]
             if len(entries) > most_files or sum(e.file_size for e in entries) > most_bytes:
-                raise Refusal(
-                    f"The ZIP holds more than {most_files} files or {most_bytes // 2**20} MB. Pack fewer.",
-                    "files",
-                )
+                raise Refusal("zip.too-large", "files", files=most_files, megabytes=most_bytes // 2**20)
             # A reader stops at the size that an entry states, so that no entry can unpack to more.
             return {e.filename: archive.read(e) for e in entries}
     except BROKEN as error:
-        raise Refusal(f"The ZIP cannot be read: {error}. Zip the files again.", "files") from None
+        raise Refusal("zip.unreadable", "files", reason=str(error)) from None
     except ValueError as error:
         if isinstance(error, Refusal):
             raise
-        raise Refusal("The ZIP is damaged. Zip the files again.", "files") from None
+        raise Refusal("zip.damaged", "files") from None

@@ -38,8 +38,8 @@ def lay_out(
         for name, outline in zip(names, outlines, strict=True):
             if nested([outline], whole, 0.0) is None:
                 wide, deep = outline.bounds[2], outline.bounds[3]
-                raise Refusal(f"{name} is {wide:.1f} × {deep:.1f} mm and does not fit the bed.", "bed")
-        raise Refusal("There are too many pieces to be laid on beds. Lay fewer at a time.", "bed")
+                raise Refusal("bed.piece-too-large", "bed", name=name, wide=wide, deep=deep)
+        raise Refusal("bed.too-many-pieces", "bed")
     beds: list[list[tuple[int, Place]]] = [[] for _ in range(max((p.bed for p in found), default=-1) + 1)]
     for number, place in enumerate(found):
         beds[place.bed].append((number, place))

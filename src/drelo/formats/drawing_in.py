@@ -108,11 +108,9 @@ def _by_nesting(lines: Sequence[tuple[Contour, str, str]]) -> list[Brought]:
 
 def _placed(things: Sequence[Brought], unit: str, remarks: Sequence[str], strokes: int = 0) -> Drawing:
     if not things:
-        raise Refusal("The drawing holds no outline that encloses anything.", "drawing")
+        raise Refusal("drawing.no-outline", "drawing")
     if len(things) > MAX_OUTLINES:
-        raise Refusal(
-            f"The drawing has {len(things)} outlines; at most {MAX_OUTLINES} can be read. Simplify it.", "drawing"
-        )
+        raise Refusal("drawing.too-many-outlines", "drawing", count=len(things), most=MAX_OUTLINES)
     boxes = np.array([c.bounds for t in things for c in t.contours])
     low, high = boxes[:, :2].min(axis=0), boxes[:, 2:].max(axis=0)
     x, y = low.tolist()

@@ -49,7 +49,7 @@ def write_dxf(layers: Sequence[Layer], curves: Curves = "polyline", tolerance: f
                 _write(space, contour, name, curves, tolerance)
     auditor = document.audit()
     if auditor.has_errors:
-        raise Refusal(f"The DXF would not be sound: {auditor.errors[0].message}. Change the outline there.")
+        raise Refusal("dxf.unsound", problem=auditor.errors[0].message)
     stream = io.StringIO()
     document.write(stream)
     return stream.getvalue().encode("utf-8")

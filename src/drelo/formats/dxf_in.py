@@ -77,13 +77,13 @@ def read_dxf(data: bytes, unit: str | None = None, join: float = JOIN, to_zero: 
     Raises Refusal when it is no DXF or holds nothing to take.
     """
     if len(data) > MAX_BYTES:
-        raise Refusal(f"The DXF is larger than {MAX_BYTES // 2**20} MB. Simplify it.", "art.file")
+        raise Refusal("dxf.too-large", "art.file", megabytes=MAX_BYTES // 2**20)
     if unit is not None and unit not in MM:
-        raise Refusal(f"A unit is one of {', '.join(MM)}.", "unit")
+        raise Refusal("dxf.unit", "unit", units=tuple(MM))
     try:
         document, _ = recover.read(io.BytesIO(data))
     except (OSError, ValueError, LookupError, TypeError, AttributeError, ArithmeticError, RecursionError, DXFError):
-        raise Refusal("This is not a DXF drawing that can be read. Save it again as DXF R2010.", "art.file") from None
+        raise Refusal("dxf.unreadable", "art.file") from None
     _check_blocks(document)
     factor, named = _factor(document, unit)
     left_out: Counter[str] = Counter()
@@ -92,12 +92,9 @@ def read_dxf(data: bytes, unit: str | None = None, join: float = JOIN, to_zero: 
     except Refusal:
         raise
     except (ValueError, LookupError, TypeError, AttributeError, ArithmeticError, DXFError):
-        raise Refusal(
-            "The DXF has a block that cannot be placed. Explode its blocks, or save it again as DXF R2010.",
-            "art.file",
-        ) from None
+        raise Refusal("dxf.unplaceable-block", "art.file") from None
     if not pieces:
-        raise Refusal("The DXF holds no line, arc, circle, ellipse, polyline or spline.", "art.file")
+        raise Refusal("dxf.empty", "art.file")
     refuse_tangled((p.contour for p in pieces), "art.file")
     lines, gaps = _joined(pieces, join)
     if to_zero:
@@ -120,9 +117,7 @@ def _check_blocks(document: Any) -> None:
         if name in counted:
             return counted[name]
         if depth > MAX_BLOCKS:
-            raise Refusal(
-                f"The DXF's blocks hold each other in a ring, or more than {MAX_BLOCKS} deep. Explode them.", "art.file"
-            )
+            raise Refusal("dxf.blocks-in-a-ring", "art.file", most=MAX_BLOCKS)
         total = len(layout)
         for entity in layout.query("INSERT"):
             inner = str(entity.dxf.name)
@@ -130,10 +125,7 @@ def _check_blocks(document: Any) -> None:
                 many = max(1, int(entity.dxf.row_count)) * max(1, int(entity.dxf.column_count))
                 total += many * count(inner, document.blocks.get(inner), depth + 1)
         if total - len(layout) > MAX_INSERTED:
-            raise Refusal(
-                f"The DXF's blocks come to more than {MAX_INSERTED} entities where they are inserted. Simplify it.",
-                "art.file",
-            )
+            raise Refusal("dxf.blocks-too-many", "art.file", most=MAX_INSERTED)
         counted[name] = total
         return total
 
@@ -157,7 +149,7 @@ def _pieces(document: Any, factor: float, left_out: Counter[str]) -> Iterator[Dx
     segments = 0
     for number, entity in enumerate(recursive_decompose(document.modelspace())):
         if number > MAX_ENTITIES:
-            raise Refusal(f"The DXF has more than {MAX_ENTITIES} entities. Simplify it.", "art.file")
+            raise Refusal("dxf.too-many-entities", "art.file", most=MAX_ENTITIES)
         kind = entity.dxftype()
         if kind not in _TAKEN:
             if kind not in _SILENT:
@@ -176,7 +168,7 @@ def _pieces(document: Any, factor: float, left_out: Counter[str]) -> Iterator[Dx
                 continue
             segments += len(contour)
             if segments > MAX_SEGMENTS:
-                raise Refusal(f"The DXF has more than {MAX_SEGMENTS} segments. Simplify it.", "art.file")
+                raise Refusal("dxf.too-many-segments", "art.file", most=MAX_SEGMENTS)
             yield DxfLine(contour, colour, layer)
 
 
@@ -295,5 +287,5 @@ def _string(chain: list[Contour], closed: bool) -> Contour:
     curves[straight, 1] = (curves[:, 0] + third)[straight]
     curves[straight, 2] = (curves[:, 3] - third)[straight]
     if not math.isfinite(float(curves.sum())):
-        raise Refusal("The DXF holds coordinates that are not numbers.", "art.file")
+        raise Refusal("dxf.no-numbers", "art.file")
     return Contour(curves, straight, closed)

@@ -17,18 +17,18 @@ def read_names(data: bytes) -> list[str]:
     try:
         text = data.decode("utf-8-sig")
     except UnicodeDecodeError:
-        raise Refusal("The list of names is not UTF-8 text. Save it as UTF-8.", "names") from None
+        raise Refusal("names.not-utf8", "names") from None
     sample = text[:2000]
     separator = ";" if sample.count(";") > sample.count(",") else ","
     lines = csv.reader(io.StringIO(text), delimiter=separator)
     try:
         rows = [row[0].strip() for row in lines if row and row[0].strip()]
     except csv.Error as error:
-        raise Refusal(f"Line {lines.line_num} of the list of names cannot be read: {error}.", "names") from None
+        raise Refusal("names.line-unreadable", "names", line=lines.line_num, reason=str(error)) from None
     if rows and rows[0].lower() in HEADERS:
         rows = rows[1:]
     if not rows:
-        raise Refusal("The list holds no name. Write one name a line.", "names")
+        raise Refusal("names.none", "names")
     if len(rows) > MAX_NAMES:
-        raise Refusal(f"The list holds {len(rows)} names; at most {MAX_NAMES} are made at once.", "names")
+        raise Refusal("names.too-many", "names", count=len(rows), most=MAX_NAMES)
     return rows

@@ -22,7 +22,7 @@ RIM = 1.0
 def outcome_picture(found: Outcome, is_dough: bool, dpi: float) -> bytes:
     """PNG bytes, on white, what closes in the colour of remarks. Raises Refusal when there is nothing, or too much."""
     if found.shape.is_empty:
-        raise Refusal("There is nothing to print or to bake yet.")
+        raise Refusal("outcome.nothing")
     left, low, right, high = found.shape.bounds
     margin = MARGIN * max(right - left, high - low)
     width, height = right - left + 2 * margin, high - low + 2 * margin

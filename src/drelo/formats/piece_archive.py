@@ -131,20 +131,20 @@ def read_archive(data: bytes) -> PieceArchive:
     files = read_zip(data, MAX_FILES, MAX_BYTES)
     text = files.get(PIECE)
     if text is None:
-        raise Refusal("This ZIP holds no piece of Drelo: there is no piece.json in it.", "kind")
+        raise Refusal("archive.no-piece-file", "kind")
     told = _told(text)
     assets = {}
     for sha256, entry in told.files.items():
         found = files.get(entry.path)
         if found is None:
-            raise Refusal(f"The archive is damaged: {entry.path} is missing. Export the piece again.", "files")
+            raise Refusal("archive.file-missing", "files", path=entry.path)
         if hashlib.sha256(found).hexdigest() != sha256:
-            raise Refusal(f"The archive is damaged: {entry.path} has changed. Export the piece again.", "files")
+            raise Refusal("archive.file-changed", "files", path=entry.path)
         assets[sha256] = (found, entry.media_type)
     for document in (told.document, *(v.document for v in told.versions)):
         for sha256 in assets_of(document):
             if sha256 not in assets:
-                raise Refusal("A picture or font of the piece is not in the archive. Export the piece again.", "files")
+                raise Refusal("archive.asset-missing", "files")
     versions = tuple(NamedVersion(v.name, v.made, v.document) for v in told.versions)
     return PieceArchive(told.name, told.document, versions, assets)
 
@@ -179,22 +179,22 @@ def _schema_text() -> str:
 
 def _told(text: bytes) -> PieceFile:
     if len(text) > MAX_PIECE:
-        raise Refusal(f"The piece has more than {MAX_PIECE // 2**20} MB of numbers. It cannot be opened.", PIECE)
+        raise Refusal("archive.too-large-a-piece", PIECE, megabytes=MAX_PIECE // 2**20)
     try:
         value = json.loads(text)
     except (ValueError, RecursionError):
-        raise Refusal("The archive is damaged: piece.json cannot be read. Export the piece again.", PIECE) from None
+        raise Refusal("archive.piece-unreadable", PIECE) from None
     if not isinstance(value, dict) or value.get("kind") != KIND:
-        raise Refusal("This ZIP holds no piece of Drelo.", "kind")
+        raise Refusal("archive.no-piece", "kind")
     version = value.get("version")
     if isinstance(version, int) and version > VERSION:
-        raise Refusal(f"This archive was made by a newer Drelo (version {version}). Open it with that one.", "version")
+        raise Refusal("archive.newer", "version", version=version)
     try:
         return PieceFile.model_validate(value)
     except ValidationError as error:
         first = error.errors()[0]
         where = ".".join(map(str, first["loc"]))
-        raise Refusal(f"The archive is damaged: {where}: {first['msg']}.", where) from None
+        raise Refusal("archive.invalid", where, where=where, problem=first["msg"]) from None
 
 
 def _titles(documents: Sequence[Mapping[str, Any]]) -> Iterator[tuple[str, str]]:

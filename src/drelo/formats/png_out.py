@@ -26,11 +26,7 @@ def write_png(shapes: Sequence[tuple[Outline, str]], width: float, height: float
     scale = dpi / MM_PER_INCH
     across, down = max(1, round(width * scale)), max(1, round(height * scale))
     if across * down > MAX_PIXELS:
-        raise Refusal(
-            f"At {dpi:g} dpi the picture has {across} × {down} pixels; at most {MAX_PIXELS // 10**6} million are "
-            "written. Choose a lower resolution.",
-            "dpi",
-        )
+        raise Refusal("png.too-many-pixels", "dpi", dpi=dpi, across=across, down=down, most=MAX_PIXELS // 10**6)
     image = np.zeros((down, across, 4), np.float32)
     for outline, colour in shapes:
         rings = [

@@ -128,10 +128,7 @@ def product_of(made: Made, kind: FileKind, wrapping: Wrapping, stage: Stage = la
         seals = [check_seal(body.mesh) for body in read]
     for body, seal in zip(read, seals, strict=True):
         if not seal.sealed:
-            raise Refusal(
-                f"The body “{body.name}” would not be sealed: {seal.problems[0]} "
-                "Nothing was written. Change an outline or a height there."
-            )
+            raise Refusal("solid.body-not-sealed", body=body.name, problem=seal.problems[0])
     figures = tuple(
         BodyFigures(body.name, body.colour, seal.volume, seal.area, seal.triangles, seal.sealed)
         for body, seal in zip(read, seals, strict=True)

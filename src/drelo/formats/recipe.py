@@ -207,19 +207,19 @@ class Recipe(Strict):
 def read_recipe(data: bytes) -> Recipe:
     """A recipe from JSON. Raises Refusal with the path of the wrong field."""
     if len(data) > MAX_BYTES:
-        raise Refusal(f"The recipe is larger than {MAX_BYTES // 2**20} MB.")
+        raise Refusal("recipe.too-large", megabytes=MAX_BYTES // 2**20)
     try:
         value = json.loads(data)
     except (ValueError, RecursionError) as error:
-        raise Refusal(f"The recipe is not valid JSON: {error}.") from None
+        raise Refusal("recipe.not-json", reason=str(error)) from None
     if not isinstance(value, dict):
-        raise Refusal("The recipe must be a JSON object.")
+        raise Refusal("recipe.no-object")
     try:
         return Recipe.model_validate(value)
     except ValidationError as error:
         first = _plainest(error)
         path = field_path(first["loc"])
-        raise Refusal(f"{path or 'recipe'}: {first['msg']}.", path) from None
+        raise Refusal("recipe.invalid", path, where=path or "recipe", problem=first["msg"]) from None
 
 
 def _plainest(error: ValidationError) -> Any:

@@ -51,9 +51,9 @@ def gather_recipe(files: Mapping[str, bytes]) -> tuple[Recipe, Mapping[str, byte
     by_name = {PurePath(name).name: data for name, data in loose.items()}
     recipes = [name for name in by_name if name.lower().endswith(".json")]
     if not recipes:
-        raise Refusal("There is no recipe among these files: a .json file, or a .zip that holds one.", "files")
+        raise Refusal("recipe.missing", "files")
     if len(recipes) > 1:
-        raise Refusal(f"There are {len(recipes)} recipes among these files. Choose one with its art.", "files")
+        raise Refusal("recipe.several", "files", count=len(recipes))
     return read_recipe(by_name[recipes[0]]), by_name, PurePath(packed or recipes[0]).stem
 
 
@@ -86,7 +86,7 @@ def piece_of(recipe: Recipe, files: Mapping[str, bytes]) -> RecipePiece:
     except ValidationError as error:
         first: Any = error.errors(include_url=False, include_context=False, include_input=False)[0]
         field = field_path(first["loc"])
-        raise Refusal(f"The recipe does not fit a piece: {field}: {first['msg']}.", field) from None
+        raise Refusal("recipe.does-not-fit", field, field=field, problem=first["msg"]) from None
     return RecipePiece(document, assets, tuple(remarks))
 
 
@@ -95,7 +95,7 @@ def sized(recipe: Recipe, document: Document, evaluation: Evaluation) -> Documen
     art = recipe.art
     side = art.width or art.height
     if side is not None and side > MAX_SIZE:
-        raise Refusal(f"A piece is at most {MAX_SIZE:g} mm wide or high.", "art.width" if art.width else "art.height")
+        raise Refusal("recipe.too-wide", "art.width" if art.width else "art.height", most=MAX_SIZE)
     if side is not None:
         size = SetSize(side="width" if art.width else "height", mm=side)
         document = apply(document, shaped(evaluation.workshop(document), size))
@@ -133,7 +133,7 @@ def choices_of(recipe: Recipe, document: Document, regions: Sequence[FlatRegion]
 def _art(recipe: Recipe, files: Mapping[str, bytes]) -> tuple[dict[str, Any], dict[str, tuple[bytes, str]], list[str]]:
     """The document's fields that hold the art, the assets they name, and remarks."""
     if recipe.art.width is not None and recipe.art.height is not None:
-        raise Refusal("Give the art's width or its height, not both: its proportions are kept.", "art.height")
+        raise Refusal("art.two-sizes", "art.height")
     art, names = recipe.art, {rule.fill.lower(): rule.name for rule in recipe.heights}
     if art.text is not None:
         return _words(art.text, files)
@@ -188,7 +188,7 @@ def _words(
 
 def _named(files: Mapping[str, bytes], name: str, field: str) -> bytes:
     if name not in files:
-        raise Refusal(f"The recipe names the file {name}. Choose it together with the recipe.", field)
+        raise Refusal("recipe.file-missing", field, name=name)
     return files[name]
 
 
@@ -241,11 +241,7 @@ def _filaments(recipe: Recipe, fills: Sequence[str]) -> list[Filament]:
     for rule in rules.values():
         used.setdefault((rule.colour or rule.fill).lower(), rule.name)
     if len(used) > MAX_RECIPE_FILAMENTS:
-        raise Refusal(
-            f"The recipe builds with {len(used)} colours; a piece has at most {MAX_RECIPE_FILAMENTS} filaments. "
-            "Give several fills the same colour.",
-            "heights",
-        )
+        raise Refusal("recipe.too-many-colours", "heights", count=len(used), most=MAX_RECIPE_FILAMENTS)
     return [
         names.get(colour) or Filament(id=f"f{number}", name=name[:120] or f"Filament {number + 1}", colour=colour)
         for number, (colour, name) in enumerate(used.items())

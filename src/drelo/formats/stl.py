@@ -28,7 +28,7 @@ def write_stl(mesh: Mesh) -> bytes:
 def read_stl(data: bytes) -> Mesh:
     """A mesh with equal vertices welded. Raises Refusal when the bytes are no STL or are cut off."""
     if len(data) > MAX_BYTES:
-        raise Refusal(f"The STL is larger than {MAX_BYTES // 2**20} MB, too large to be read.")
+        raise Refusal("stl.too-large", megabytes=MAX_BYTES // 2**20)
     if len(data) >= 84:
         count = int(np.frombuffer(data, "<u4", 1, 80)[0])
         if len(data) == 84 + 50 * count:
@@ -36,18 +36,15 @@ def read_stl(data: bytes) -> Mesh:
     if data[:5].lower() == b"solid" and b"vertex" in data:
         return welded(_ascii(data))
     if len(data) >= 84:
-        raise Refusal(
-            f"The STL states {count} triangles, which makes {84 + 50 * count} bytes, but has {len(data)}: "
-            "it is damaged or cut off. Export it again."
-        )
-    raise Refusal("This is not an STL file: it is too short to hold a triangle.")
+        raise Refusal("stl.wrong-length", count=count, needed=84 + 50 * count, has=len(data))
+    raise Refusal("stl.too-short")
 
 
 def _ascii(data: bytes) -> NDArray[np.float32]:
     try:
         numbers = np.array([[float(v) for v in match] for match in _VERTEX.findall(data)], np.float32)
     except ValueError:
-        raise Refusal("The STL's text holds a coordinate that is not a number. Export it again.") from None
+        raise Refusal("stl.no-number") from None
     if not len(numbers) or len(numbers) % 3 or b"endsolid" not in data[-400:]:
-        raise Refusal("The STL's text is cut off in the middle of a triangle. Export it again.")
+        raise Refusal("stl.cut-off")
     return numbers.reshape(-1, 3, 3)

@@ -40,12 +40,12 @@ class _Looker:
     def start(self, name: str, attributes: dict[str, str]) -> None:
         space, _, plain = name.rpartition(" ")
         if len(self._owners) == 1 and (plain != "svg" or space not in ("", SVG_NAMESPACE)):
-            raise Refusal("This is not an SVG drawing: its first tag is not a standard <svg>.", FIELD)
+            raise Refusal("svg.first-tag", FIELD)
         if len(self._owners) > MAX_NESTING:
-            raise Refusal(f"The SVG nests its groups more than {MAX_NESTING} deep. Ungroup it.", FIELD)
+            raise Refusal("svg.nested-too-deep", FIELD, most=MAX_NESTING)
         self._elements += 1
         if self._elements > MAX_ELEMENTS:
-            raise Refusal(_too_many(), FIELD)
+            raise Refusal("svg.too-many-elements", FIELD, most=MAX_ELEMENTS)
         owner = self._owners[-1]
         own = attributes.get("id", "")
         if own and own not in self.named:
@@ -68,20 +68,16 @@ class _Looker:
         if self._in_style:
             self._style += len(data)
             if self._style > MAX_STYLE:
-                raise Refusal(
-                    f"The SVG's style sheet has more than {MAX_STYLE} letters. Save it as plain SVG, "
-                    "with its colours on the shapes.",
-                    FIELD,
-                )
+                raise Refusal("svg.style-too-long", FIELD, most=MAX_STYLE)
 
     def entity(self, *_: object) -> None:
-        raise Refusal("The SVG declares entities, which Drelo does not read. Save it as plain SVG.", FIELD)
+        raise Refusal("svg.entities", FIELD)
 
 
 def check_svg(data: bytes) -> None:
     """Raises Refusal when the bytes are no SVG, are not well formed, or would cost too much to draw."""
     if len(data) > MAX_BYTES:
-        raise Refusal(f"The SVG is larger than {MAX_BYTES // 2**20} MB. Simplify it.", FIELD)
+        raise Refusal("svg.too-large", FIELD, megabytes=MAX_BYTES // 2**20)
     looker = _Looker()
     parser = expat.ParserCreate(namespace_separator=" ")
     parser.buffer_text = True
@@ -93,8 +89,8 @@ def check_svg(data: bytes) -> None:
         parser.Parse(data, True)
     except (expat.ExpatError, LookupError, UnicodeError) as error:
         if not looker.named[""].own:
-            raise Refusal("This is not an SVG drawing.", FIELD) from None
-        raise Refusal(f"The SVG cannot be read: {error}. Save it again from your drawing program.", FIELD) from None
+            raise Refusal("svg.not-one", FIELD) from None
+        raise Refusal("svg.unreadable", FIELD, reason=str(error)) from None
     _check_uses(looker.named)
 
 
@@ -107,16 +103,12 @@ def _check_uses(named: dict[str, _Named]) -> None:
             return counted[name]
         # A ring is deeper than anything.
         if depth > MAX_USES + MAX_NESTING:
-            raise Refusal("The SVG uses a part inside itself, in an endless loop. Save it as plain SVG.", FIELD)
+            raise Refusal("svg.endless", FIELD)
         held = named.get(name, _Named())
         total = held.own + sum(count(other, depth + 1) for other in held.inside)
         if total > MAX_ELEMENTS:
-            raise Refusal(_too_many(), FIELD)
+            raise Refusal("svg.too-many-elements", FIELD, most=MAX_ELEMENTS)
         counted[name] = total
         return total
 
     count("", 0)
-
-
-def _too_many() -> str:
-    return f"The SVG draws more than {MAX_ELEMENTS} elements. Simplify it."

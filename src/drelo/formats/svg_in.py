@@ -66,9 +66,7 @@ def read_svg(data: bytes) -> SvgArt:
         AttributeError,
         RecursionError,
     ) as error:
-        raise Refusal(
-            f"The SVG cannot be read: {error}. Save it again from your drawing program.", "art.file"
-        ) from None
+        raise Refusal("svg.unreadable", "art.file", reason=str(error)) from None
     exact = _exact_mm(data)
     shapes: list[Drawn] = []
     left_out: dict[str, int] = {}
@@ -86,11 +84,11 @@ def read_svg(data: bytes) -> SvgArt:
             contours = tuple(c.transformed(exact) for c in _unmarked(element))
         segments += sum(len(c) for c in contours)
         if segments > MAX_SEGMENTS:
-            raise Refusal(f"The SVG has more than {MAX_SEGMENTS} segments. Simplify it.", "art.file")
+            raise Refusal("svg.too-many-segments", "art.file", most=MAX_SEGMENTS)
         shapes += [_exact_stroke(shape, exact) for shape in _drawn(element, contours)]
     refuse_tangled((c for shape in shapes for c in shape.contours), "art.file")
     if not shapes:
-        raise Refusal("The SVG holds no visible filled or stroked shape.", "art.file")
+        raise Refusal("svg.empty", "art.file")
     return SvgArt(tuple(shapes), tuple(f"Left out of the SVG: {count} × {kind}." for kind, count in left_out.items()))
 
 
@@ -180,7 +178,7 @@ def _placed(paths: list[Contour], element: Any, exact: float) -> tuple[Contour, 
 
 def _check_coordinates(curves: NDArray[np.float64]) -> None:
     if not np.isfinite(curves).all() or np.abs(curves).max() > MAX_COORDINATE:
-        raise Refusal("The SVG holds coordinates that are not numbers, or far too large.", "art.file")
+        raise Refusal("svg.no-numbers", "art.file")
 
 
 def _visible(element: Any) -> bool:
@@ -204,7 +202,7 @@ def _drawn(element: Any, contours: tuple[Contour, ...]) -> list[Drawn]:
     stroke = _colour(element.stroke, values.get("stroke"), default="")
     width = float(element.implicit_stroke_width or 0) * MM_PER_PX if stroke else 0.0
     if width > MAX_COORDINATE:
-        raise Refusal("The SVG has a stroke that is far too wide. Give it a width that fits the drawing.", "art.file")
+        raise Refusal("svg.stroke-too-wide", "art.file")
     if width > 0 and math.isfinite(width):
         cap = _CAPS.get(str(values.get("stroke-linecap", "butt")), "flat")
         join = _JOINS.get(str(values.get("stroke-linejoin", "miter")), "mitre")
@@ -229,10 +227,7 @@ def _unmarked(element: Any) -> tuple[Contour, ...]:
     except (ValueError, TypeError, AttributeError, IndexError, ArithmeticError) as error:
         if isinstance(error, Refusal):
             raise
-        raise Refusal(
-            "The SVG has a shape whose numbers cannot be drawn. Save it again from your drawing program.",
-            "art.file",
-        ) from None
+        raise Refusal("svg.undrawable", "art.file") from None
 
 
 def _contours(path: Any) -> tuple[Contour, ...]:

@@ -127,7 +127,7 @@ def read_3mf(data: bytes) -> list[Body]:
     try:
         reader.ReadFromBuffer(data)
     except lib3mf.ELib3MFException as error:
-        raise Refusal(f"The 3MF cannot be read: {error}. Export it again.") from None
+        raise Refusal("threemf.unreadable", reason=str(error)) from None
     scale = _TO_MM[model.GetUnit().name]
     bodies: list[Body] = []
     items = model.GetBuildItems()
@@ -138,7 +138,7 @@ def read_3mf(data: bytes) -> list[Body]:
         bodies[before:] = [replace(body, thing=thing) for body in bodies[before:]]
         thing += 1
     if not bodies:
-        raise Refusal("The 3MF builds nothing: there is no object in it.")
+        raise Refusal("threemf.empty")
     return bodies
 
 
@@ -146,9 +146,9 @@ def _check_package(data: bytes) -> None:
     try:
         with zipfile.ZipFile(io.BytesIO(data)) as archive:
             if sum(entry.file_size for entry in archive.infolist()) > MAX_UNPACKED:
-                raise Refusal(f"The 3MF unpacks to more than {MAX_UNPACKED // 2**20} MB, too large to be read.")
+                raise Refusal("threemf.unpacks-too-large", megabytes=MAX_UNPACKED // 2**20)
     except BROKEN:
-        raise Refusal("This is not a 3MF file, or it is cut off. Export it again.") from None
+        raise Refusal("threemf.not-one") from None
 
 
 def _matrix(transform: Any) -> NDArray[np.float64]:
@@ -158,7 +158,7 @@ def _matrix(transform: Any) -> NDArray[np.float64]:
 
 def _collect(model: Any, item: Any, placed: NDArray[np.float64], scale: float, bodies: list[Body], depth: int) -> None:
     if depth > MAX_DEPTH:
-        raise Refusal("The 3MF nests its objects too deeply to be read.")
+        raise Refusal("threemf.nested-too-deep")
     if item.IsComponentsObject():
         group = model.GetComponentsObjectByID(item.GetResourceID())
         for i in range(group.GetComponentCount()):
@@ -188,7 +188,7 @@ def _filled(call: Any, handle: Any, count: int, kind: Any) -> Any:
     """
     buffer = (kind * count)()
     if call(handle, ctypes.c_uint64(count), ctypes.c_uint64(0), buffer):
-        raise Refusal("The 3MF cannot be read: a mesh in it is damaged. Export it again.")
+        raise Refusal("threemf.damaged")
     return buffer
 
 

@@ -52,13 +52,9 @@ def _words(grey: Grey, mode: str) -> Mapping[str, Sequence[Any]]:
             Image.fromarray(grey), config=mode, output_type=pytesseract.Output.DICT, timeout=PATIENCE_S
         )
     except pytesseract.TesseractNotFoundError:
-        raise Refusal(
-            "Words are read by the program tesseract, which is not installed here. "
-            "Install the Debian package tesseract-ocr, then read them again.",
-            "words",
-        ) from None
+        raise Refusal("words.no-reader", "words") from None
     except (pytesseract.TesseractError, RuntimeError) as error:
-        raise Refusal(f"The words could not be read: {str(error)[:200]}. Crop the picture to them.", "words") from None
+        raise Refusal("words.unreadable", "words", reason=str(error)[:200]) from None
     return found
 
 

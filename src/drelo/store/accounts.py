@@ -106,7 +106,7 @@ class Accounts:
                 session.flush()
                 return _person(account)
         except IntegrityError:
-            raise Refusal("This name is taken. Choose another one.", "name") from None
+            raise Refusal("people.name-taken", "name") from None
 
     def set_title(self, account: str, title: str) -> None:
         self._set(account, title=title)
@@ -140,13 +140,13 @@ class Accounts:
             everybody = {a.id: a for a in session.scalars(select(Account).with_for_update())}
             found = everybody.get(account)
             if found is None:
-                raise Refusal("This account no longer exists.", "account")
+                raise Refusal("people.account-gone", "account")
             if role is not None:
                 found.role = role
             if closed is not None:
                 found.closed = closed
             if not any(a.role == "keeper" and not a.closed for a in everybody.values()):
-                raise Refusal("A workshop needs at least one keeper. Make somebody else a keeper first.", "role")
+                raise Refusal("people.last-keeper", "role")
             if found.closed:
                 session.execute(delete(SignIn).where(SignIn.account_id == account))
             return _person(found)
@@ -231,7 +231,7 @@ class Accounts:
             ).scalar_one_or_none()
             account = session.get(Account, found.account_id) if found is not None and found.account_id else None
             if found is None or account is None or account.closed or found.ends < now():
-                raise Refusal("This link has already been used or has expired. Ask for a new one.", "token")
+                raise Refusal("people.link-used", "token")
             account.password, account.secret, account.counter, account.spare_codes = password, None, None, []
             session.execute(delete(SignIn).where(SignIn.account_id == account.id))
             session.delete(found)
@@ -263,7 +263,7 @@ class Accounts:
                     select(Invitation).where(Invitation.token == hashed(token)).with_for_update()
                 ).scalar_one_or_none()
                 if found is None or found.account_id is not None or found.ends < now():
-                    raise Refusal("This invitation has already been used or has expired. Ask for a new one.", "token")
+                    raise Refusal("people.invitation-used", "token")
                 account = Account(
                     id=secrets.token_urlsafe(12),
                     name=name,
@@ -277,7 +277,7 @@ class Accounts:
                 session.delete(found)
                 return _person(account)
         except IntegrityError:
-            raise Refusal("This name is taken. Choose another one.", "name") from None
+            raise Refusal("people.name-taken", "name") from None
 
     def _set(self, account: str, **values: object) -> None:
         with self._sessions.begin() as session:

@@ -68,7 +68,7 @@ def verify(path: Path) -> Backup:
                 digest.update(block)
                 size += len(block)
     if (size, digest.hexdigest()) != (told.bytes, told.sha256):
-        raise Refusal(f"The backup {path} is damaged. Use an earlier one.")
+        raise Refusal("backup.damaged", path=path)
     return told
 
 
@@ -123,9 +123,9 @@ def _opened(path: Path) -> Iterator[zipfile.ZipFile]:
         with zipfile.ZipFile(path) as archive:
             yield archive
     except OSError as error:
-        raise Refusal(f"The backup {path} cannot be read: {error.strerror or error}.") from None
+        raise Refusal("backup.unreadable", path=path, reason=error.strerror or error) from None
     except (zipfile.BadZipFile, KeyError, zlib.error, EOFError):
-        raise Refusal(f"{path} is not a Drelo backup, or it is damaged.") from None
+        raise Refusal("backup.not-one", path=path) from None
 
 
 def _manifest(archive: zipfile.ZipFile) -> Backup:
@@ -136,5 +136,5 @@ def _manifest(archive: zipfile.ZipFile) -> Backup:
     if told.kind != KIND:
         raise zipfile.BadZipFile
     if told.version > VERSION:
-        raise Refusal("This backup was made by a newer Drelo. Restore it with that version.")
+        raise Refusal("backup.newer")
     return told

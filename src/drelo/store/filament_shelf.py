@@ -38,7 +38,7 @@ class FilamentShelf:
             if row is None:
                 count = session.scalar(select(func.count()).select_from(ShelfFilament)) or 0
                 if count >= MAX_SHELF:
-                    raise Refusal(f"The shelf holds at most {MAX_SHELF} filaments. Remove one first.", "id")
+                    raise Refusal("filament.shelf-full", "id", most=MAX_SHELF)
                 row = ShelfFilament(id=filament.id)
                 session.add(row)
             for name, value in filament.model_dump(exclude={"id"}).items():

@@ -62,7 +62,7 @@ class PlanShelf:
         """Raises Refusal when there are too many."""
         with self._sessions.begin() as session:
             if (session.scalar(select(func.count()).select_from(ShelfPlan)) or 0) >= MAX_PLANS:
-                raise Refusal(f"There are {MAX_PLANS} bed plans already. Delete one first.")
+                raise Refusal("bed.too-many-plans", most=MAX_PLANS)
             row = ShelfPlan(
                 id=secrets.token_urlsafe(9),
                 version=1,

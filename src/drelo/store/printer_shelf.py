@@ -35,7 +35,7 @@ class PrinterShelf:
             row = session.get(ShelfPrinter, printer.id)
             if row is None:
                 if self._count(session) >= MAX_PRINTERS:
-                    raise Refusal(f"There are {MAX_PRINTERS} printers already. Remove one first.", "id")
+                    raise Refusal("printer.shelf-full", "id", most=MAX_PRINTERS)
                 row = ShelfPrinter(id=printer.id)
                 session.add(row)
             row.name, row.told = printer.name, printer.model_dump(mode="json")
@@ -47,7 +47,7 @@ class PrinterShelf:
             if row is None:
                 return
             if self._count(session) == 1:
-                raise Refusal("This is the only printer. Add another one before you remove it.", "id")
+                raise Refusal("printer.last", "id")
             session.delete(row)
 
     @staticmethod

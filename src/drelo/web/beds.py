@@ -35,6 +35,7 @@ from drelo.web.schemas.beds import (
     PlanPath,
     PutPlan,
 )
+from drelo.words.spoken import sentence
 
 blueprint = APIBlueprint(
     "beds",
@@ -79,9 +80,9 @@ def put(path: PlanPath, body: PutPlan) -> Response:
     before = {thing.piece for thing in now.plan.things}
     _allowed(name for name in names if name not in before)
     if len(set(names)) < len(names):
-        raise Refusal("A piece is in the list twice. Give it more copies instead.", "plan.things")
+        raise Refusal("bed.twice", "plan.things")
     if any(place.thing >= len(names) for place in body.plan.places):
-        raise Refusal("A place belongs to no piece in the list.", "plan.places")
+        raise Refusal("bed.stray-place", "plan.places")
     plan = kept(body.plan.things, body.plan)
     if body.lay != "nothing":
         plan = beds.packed(bench(), path.plan, plan, "all" if body.lay == "new" else "locked")
@@ -129,7 +130,7 @@ def _moved(now: KeptPlan) -> Response:
 def _allowed(pieces: Iterable[str]) -> None:
     """Raises Refusal where one may not look at one of them."""
     if not all(bench().may_look(piece) for piece in pieces):
-        raise Refusal("A piece in the list was deleted, or is not shared with you.", "things")
+        raise Refusal("bed.piece-gone-or-unshared", "things")
 
 
 def _named(body: NewPlan) -> str:
@@ -138,7 +139,7 @@ def _named(body: NewPlan) -> str:
     try:
         title = bench().pieces.title(first)
     except NotFound:
-        raise Refusal("A piece in the list was deleted.", "things") from None
+        raise Refusal("bed.piece-gone", "things") from None
     more = len(body.things) - 1
     return f"{title[:LONGEST_NAME]} and {more} more" if more else title[:LONGEST_NAME]
 
@@ -176,7 +177,7 @@ def _out(found: KeptPlan) -> Response:
                 outline=[np.round(ring, 2).ravel().tolist() for ring in outline],
                 size=figures.size_mm if figures else (0.0, 0.0, 0.0),
                 colours=tuple(dict.fromkeys(b.colour for b in figures.bodies)) if figures else (),
-                missing=one.empty,
+                missing=sentence(one.empty) if one.empty else "",
             )
         )
     return reply(

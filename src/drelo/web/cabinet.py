@@ -67,11 +67,11 @@ def take_motif(path: PiecePath, body: TakeMotif) -> Response:
     """Take a motif as a picture or as outlines; where it came from is noted."""
     found = cabinet.motif(body.motif)
     if found is None:
-        raise Refusal("The cabinet has no motif of that name.", "motif")
+        raise Refusal("motif.unknown", "motif")
     drawn = cabinet.drawing(found)
     if body.how == "outlines":
         if drawn is None:
-            raise Refusal("This motif is a picture. Use it as a picture, and trace it.", "how")
+            raise Refusal("motif.is-picture", "how")
         seed = f"c{secrets.token_hex(6)}"
         return changed(
             path.piece_id,

@@ -59,9 +59,7 @@ def make_one(path: PiecePath, body: MakeOne) -> Response:
     most = MOST_PACKED / body.among
     if figures.bytes > most:
         raise Refusal(
-            f"{body.among} names of {figures.bytes / 2**20:.1f} MB each are more than {MOST_PACKED // 2**30} GB. "
-            "Make fewer at a time, or choose a coarser fineness.",
-            "among",
+            "names.too-large-together", "among", count=body.among, each=figures.bytes / 2**20, most=MOST_PACKED // 2**30
         )
     return reply(MadeOne(key=told(key, path.piece_id)))
 
@@ -152,4 +150,4 @@ def _bytes(made: LaidName) -> bytes:
 
 
 def _no_longer(name: str) -> Refusal:
-    return Refusal(f"{name} is no longer kept. Make them again.", "made")
+    return Refusal("names.no-longer-kept", "made", name=name)

@@ -81,7 +81,7 @@ def place(path: PiecePath, body: PlaceMotif) -> Response:
     """Put a kept motif on the sheet."""
     found = bench().motifs.get(body.motif)
     if found is None:
-        raise Refusal("The cabinet no longer holds this motif.", "motif")
+        raise Refusal("motif.gone", "motif")
     return changed(
         path.piece_id,
         body.revision,

@@ -17,6 +17,7 @@ from drelo.store.plan_shelf import NoPlan
 from drelo.store.revisions import NotFound
 from drelo.web.requests import number
 from drelo.web.schemas.base import Problem
+from drelo.words.spoken import sentence
 
 log = logging.getLogger(__name__)
 # After so many seconds it is worth while to ask again.
@@ -59,7 +60,7 @@ def install(app: Flask) -> None:
 
     @app.errorhandler(Refusal)
     def refused(error: Refusal) -> Response:
-        return problem(422, error.message, error.field)
+        return problem(422, sentence(error), error.field)
 
     @app.errorhandler(NoPlan)
     def no_plan(_: NoPlan) -> Response:

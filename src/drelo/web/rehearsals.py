@@ -77,7 +77,7 @@ def printers() -> Response:
 def put(path: PrinterPath, body: Printer) -> Response:
     """Add a printer, or change one."""
     if body.thinnest_layer > body.thickest_layer:
-        raise Refusal("The thinnest layer is thicker than the thickest one.", "thinnest_layer")
+        raise Refusal("printer.layers-swapped", "thinnest_layer")
     bench().printers.put(body.model_copy(update={"id": path.printer}))
     return _printers()
 

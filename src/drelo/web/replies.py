@@ -13,6 +13,7 @@ from drelo.store.pieces import State
 from drelo.web.people.who import right
 from drelo.web.schemas.bench import BenchChangeOut, DocumentPart, FlatPart
 from drelo.web.schemas.pieces import BenchOut, PieceHeadOut, PieceOut
+from drelo.words.spoken import CONTEXT
 
 # Bytes that are named by their content never change.
 FOREVER = "private, max-age=31536000, immutable"
@@ -20,11 +21,11 @@ _FLAT = TypeAdapter(Flat)
 
 
 def reply(model: BaseModel, status: int = 200) -> Response:
-    return _json(model.model_dump_json().encode(), status)
+    return _json(model.model_dump_json(context=CONTEXT).encode(), status)
 
 
 def flat_reply(flat: Flat) -> Response:
-    return _json(_FLAT.dump_json(flat))
+    return _json(_FLAT.dump_json(flat, context=CONTEXT))
 
 
 def bench_reply(state: State, flat: Flat, together: bool = False) -> Response:

@@ -27,7 +27,7 @@ def key() -> str | None:
     """The key of the request that is answered, where it has one. Raises Refusal."""
     found = request.headers.get(KEY_HEADER)
     if found is not None and not 0 < len(found) <= LONGEST_KEY:
-        raise Refusal(f"The header {KEY_HEADER} has at most {LONGEST_KEY} characters.", KEY_HEADER)
+        raise Refusal("request.header-too-long", KEY_HEADER, header=KEY_HEADER, most=LONGEST_KEY)
     return found
 
 

@@ -143,5 +143,5 @@ def bring_font(path: PiecePath, form: FontForm) -> Response:
 def _read(file: object) -> tuple[bytes, str]:
     data, name = uploaded(file, "drawing.svg")
     if not data:
-        raise Refusal("The file is empty. Save it again and choose it once more.", "file")
+        raise Refusal("drawing.empty-file", "file")
     return data, name

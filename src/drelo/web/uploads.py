@@ -14,5 +14,5 @@ def uploaded(file: object, unnamed: str = "") -> tuple[bytes, str]:
     Raises Refusal where text was sent in the place of a file.
     """
     if not isinstance(file, FileStorage):
-        raise Refusal("Choose a file here, not text.", "file")
+        raise Refusal("upload.not-a-file", "file")
     return file.stream.read(MAX_BYTES + 1), file.filename or unnamed

@@ -57,6 +57,6 @@ def _media_types(
                 continue
             decoded = evaluated.asset_picture(picture.asset)
             if (decoded.width, decoded.height) != (picture.width, picture.height):
-                raise Refusal(f"The archive is damaged: {picture.name} is not the size it claims to be.", "files")
+                raise Refusal("archive.wrong-size", "files", name=picture.name)
             found[picture.asset] = (assets[picture.asset][0], decoded.media_type)
     return found

@@ -196,7 +196,7 @@ class Pool:
             job.tries += begun
             job.begun = 0.0
             if job.tries > 1:
-                job.fail(Refusal("This failed twice. Undo the last step, or make the picture smaller or simpler."))
+                job.fail(Refusal("work.failed-twice"))
             elif not job.future.done() and not self._closing:
                 self._waiting.insert(0, job)
             self._changed.notify_all()
@@ -293,12 +293,7 @@ class _Hand(threading.Thread):
                 wait([self._connection, self._process.sentinel], LOOK)
                 now = time.monotonic()
                 if now > until and not job.future.done():
-                    job.fail(
-                        Refusal(
-                            f"This took longer than {job.seconds:.0f} s and was stopped. "
-                            "Make the picture or drawing smaller or simpler."
-                        )
-                    )
+                    job.fail(Refusal("work.too-slow", seconds=job.seconds))
                     self.stop(job)
                 if self._stop_by and now > self._stop_by:
                     self.end()

@@ -80,7 +80,7 @@ def printed(
     as_placed: the one copy lies where the file has it.
     """
     if not any(len(body.mesh.faces) for body in bodies):
-        raise Refusal("There is nothing to print.")
+        raise Refusal("rehearsal.empty")
     # Bodies that lie beside each other may be of one spool.
     own = list(dict.fromkeys(spools))
     numbers = [own.index(spool) for spool in spools]

@@ -200,7 +200,7 @@ def outlines(checkpoint: Checkpoint, document: Document, assets: Mapping[str, by
     found = items(shop, names) if names else []
     contours = [c for item in found for c in _contours(item.outlines, item.lines)]
     if not contours:
-        raise Refusal("There is no outline to export yet.", "picked")
+        raise Refusal("export.no-outline", "picked")
     boxes = np.array([c.bounds for c in contours])
     low, high = boxes[:, :2].min(axis=0), boxes[:, 2:].max(axis=0)
     by = wanted.width / float(high[0] - low[0]) if wanted.width and high[0] > low[0] else 1.0
@@ -226,9 +226,9 @@ def outlines(checkpoint: Checkpoint, document: Document, assets: Mapping[str, by
 def _middle_lines(lines: Sequence[Line], wanted: OutlineFile) -> bytes:
     """Middle lines, mm on the sheet, as SVG with their widths or as DXF, a layer a width."""
     if wanted.kind == "png":
-        raise Refusal("Middle lines go into SVG or DXF. Choose one of them, or export outlines.", "kind")
+        raise Refusal("export.middles-kind", "kind")
     if not lines:
-        raise Refusal("Nothing was traced as strokes, so there are no middle lines. Export outlines.", "middles")
+        raise Refusal("export.no-middles", "middles")
     # A line reaches half its width beyond its middle.
     boxes = np.array([np.array(n.contour.bounds) + n.width / 2 * np.array([-1, -1, 1, 1]) for n in lines])
     low, high = boxes[:, :2].min(axis=0), boxes[:, 2:].max(axis=0)
@@ -283,7 +283,7 @@ def motif(
 def boxed(contours: Sequence[Contour]) -> tuple[str, float, float]:
     """Path data with its corner at 0, 0, and its width and height."""
     if not contours:
-        raise Refusal("Pick an outline to keep as a motif.", "picked")
+        raise Refusal("motif.nothing-picked", "picked")
     boxes = np.array([c.bounds for c in contours])
     low, high = boxes[:, :2].min(axis=0), boxes[:, 2:].max(axis=0)
     x, y = low.tolist()

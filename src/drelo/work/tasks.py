@@ -214,7 +214,7 @@ def picture_of(document: Document, name: str | None) -> PlacedPicture:
     """A picture of the piece; without a name the first one. Raises Refusal when it is not there."""
     found = document.picture(name)
     if found is None:
-        raise Refusal("The piece has no such picture. Drop one on the page to begin.", "picture")
+        raise Refusal("piece.no-such-picture-yet", "picture")
     return found
 
 

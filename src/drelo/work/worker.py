@@ -93,9 +93,7 @@ def _answer(number: int, function: Callable[..., Any], arguments: tuple[Any, ...
 def _told(error: Exception) -> Exception:
     """An error as the parent gets it: what ran out of memory says so."""
     if isinstance(error, MemoryError) or "bad_alloc" in str(error):
-        return Refusal(
-            "This needs more memory than one piece may use. Make the picture smaller, or remove the finest detail."
-        )
+        return Refusal("work.too-much-memory")
     return error
 
 

@@ -4,14 +4,13 @@ from __future__ import annotations
 
 import math
 
-import pytest
 import shapely
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from drelo.core.errors import Refusal
 from drelo.core.rehearsal.plan import BedPlan, Lying, Thing, amiss, beds_of, kept, packed, without_gaps
 from drelo.core.rehearsal.settings import Printer
+from tests.refusals import refused
 
 PRINTER = Printer(width=120, depth=120)
 OUTLINES = {0: shapely.box(0, 0, 50, 30), 1: shapely.Point(20, 20).buffer(20)}
@@ -62,11 +61,11 @@ def test_what_lies_wrong_is_told():
 
 
 def test_what_fits_on_no_bed_is_named():
-    with pytest.raises(Refusal, match="Number 2 in the list is 200 × 10 mm") as refused:
+    with refused("Number 2 in the list is 200 × 10 mm") as told:
         packed(PLAN, {0: OUTLINES[0], 1: shapely.box(0, 0, 200, 10)}, PRINTER, "locked")
-    assert refused.value.field == "things.1"
+    assert told.value.field == "things.1"
     many = PLAN.model_copy(update={"things": tuple(Thing(piece=str(n), copies=200) for n in range(6))})
-    with pytest.raises(Refusal, match="at most 1000"):
+    with refused("at most 1000"):
         packed(many, dict.fromkeys(range(6), OUTLINES[0]), PRINTER, "locked")
 
 

@@ -18,6 +18,7 @@ from drelo.core.people.limits import Limits
 from drelo.store.author import author
 from drelo.web.app import create_app
 from drelo.web.people.workshop import Workshop
+from tests.refusals import refused
 from tests.web.people.conftest import Browser
 from tests.work.jobs import crunch, sleep
 
@@ -135,7 +136,7 @@ class TestComputing:
     def test_when_the_minutes_are_used_up_no_more_is_computed_but_for_others(self, metered, account, bench):
         workers = metered(minutes=1)
         bench.consumption.spend(metering.datetime.now(metering.UTC).date(), {account: 61.0})
-        with pytest.raises(Refusal, match="1 min of computing"):
+        with refused("1 min of computing"):
             self.run(account, workers, "piece", sleep, 0.0)
         other = bench.accounts.secrets("milo").person.id
         assert self.run(other, workers, "piece", sleep, 0.0) == "done"

@@ -111,9 +111,7 @@ def base_plate(base: Base, art: BaseGeometry, tolerance: float) -> BaseGeometry:
         return rounded_box(box, base.corner_radius, tolerance)
     plate = _round_art(base, art, tolerance)
     if plate.is_empty:
-        raise Refusal(
-            f"With a margin of {base.margin:g} mm nothing is left of the base. Make the margin larger.", "base.margin"
-        )
+        raise Refusal("base.margin-too-small", "base.margin", margin=base.margin)
     return plate
 
 
@@ -123,14 +121,14 @@ def _check(base: Base) -> None:
         ("thickness", base.thickness, MAX_THICKNESS),
     ):
         if not math.isfinite(value) or abs(value) > top:
-            raise Refusal(f"The base's {name} must be a number up to {top:g} mm.", f"base.{name}")
+            raise Refusal("base.out-of-range", f"base.{name}", name=name, top=top)
     if base.thickness <= 0:
-        raise Refusal('The base needs a thickness above 0, or choose the shape "none".', "base.thickness")
+        raise Refusal("base.no-thickness", "base.thickness")
     if not 0 <= base.corner_radius <= MAX_MARGIN:
-        raise Refusal(f"The base's corner radius must lie between 0 and {MAX_MARGIN:g} mm.", "base.corner_radius")
+        raise Refusal("base.corner-radius", "base.corner_radius", most=MAX_MARGIN)
     if base.size is not None and not all(math.isfinite(v) and 0 < v <= MAX_BLOCK for v in base.size):
         field = {"block": "block", "rectangle": "sides"}.get(base.shape, "diameter")
-        raise Refusal(f"The base's sides must lie between 0 and {MAX_BLOCK:g} mm.", f"base.{field}")
+        raise Refusal("base.sides", f"base.{field}", most=MAX_BLOCK)
 
 
 def _middle(base: Base, art: BaseGeometry) -> tuple[float, float]:

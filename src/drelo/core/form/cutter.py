@@ -74,20 +74,16 @@ def cutter(art: Sequence[BaseGeometry], numbers: Cutter, tolerance: float, holes
     """
     whole = shapely.union_all(list(art))
     if not whole.area > 0:
-        raise Refusal("The art is empty: there is no closed outline to cut.", "art")
+        raise Refusal("cutter.no-outline", "art")
     if not any(part.area > CRUMB for part in shapely.get_parts(without_holes(whole))):
-        raise Refusal(f"The art is too small to cut: nothing in it covers {CRUMB:g} mm². Make it larger.", "art")
+        raise Refusal("cutter.too-small", "art", least=CRUMB)
     _check(numbers)
     silhouette = _silhouette(whole, numbers)
     if not holes.is_empty:
         silhouette = only_areas(shapely.difference(silhouette, holes))
     parts = int(shapely.get_num_geometries(silhouette))
     if parts > MAX_PARTS:
-        raise Refusal(
-            f"The silhouette falls into {parts} separate shapes; a cutter is made of at most {MAX_PARTS}. "
-            "Drop small parts, or pick one shape.",
-            "art",
-        )
+        raise Refusal("cutter.too-many-parts", "art", parts=parts, most=MAX_PARTS)
     dough = mirrored(silhouette)
     remarks = _remarks(silhouette, numbers)
     steps = quarter_steps(numbers.wall + numbers.flange_width, tolerance)
@@ -143,17 +139,19 @@ def _check(numbers: Cutter) -> None:
     )
     for name, value, low, high in ranges:
         if not (math.isfinite(value) and low <= value <= high):
-            raise Refusal(f"The cutter's {name} must lie between {low:g} and {high:g} mm.", f"cutter.{name}")
+            raise Refusal("cutter.out-of-range", f"cutter.{name}", name=name, low=low, high=high)
     if numbers.edge > numbers.wall:
-        raise Refusal("The cutter's edge cannot be thicker than its wall.", "cutter.edge")
+        raise Refusal("cutter.edge-over-wall", "cutter.edge")
     if numbers.flange_height + numbers.taper > numbers.depth:
         raise Refusal(
-            f"A flange of {numbers.flange_height:g} mm and a taper of {numbers.taper:g} mm need more than a depth of "
-            f"{numbers.depth:g} mm. Make the cutter deeper.",
+            "cutter.too-shallow",
             "cutter.depth",
+            flange_height=numbers.flange_height,
+            taper=numbers.taper,
+            depth=numbers.depth,
         )
     if numbers.ribs and numbers.depth - numbers.rib_short <= 0:
-        raise Refusal("Ribs this short do not reach the dough. Make the cutter deeper.", "cutter.rib_short")
+        raise Refusal("cutter.ribs-too-short", "cutter.rib_short")
 
 
 def _silhouette(whole: BaseGeometry, numbers: Cutter) -> BaseGeometry:

@@ -33,9 +33,9 @@ STRAIGHT = Edge()
 def check_edge(edge: Edge, field: str) -> None:
     """Raises Refusal with the field's path when a number is out of range."""
     if not (math.isfinite(edge.size) and 0 < edge.size <= MAX_EDGE):
-        raise Refusal(f"An edge's size must lie between 0 and {MAX_EDGE:g} mm.", f"{field}.size")
+        raise Refusal("edge.size", f"{field}.size", most=MAX_EDGE)
     if not (math.isfinite(edge.angle) and 0 < edge.angle <= MAX_DRAFT):
-        raise Refusal(f"A draft must lie between 0 and {MAX_DRAFT:g} degrees.", f"{field}.angle")
+        raise Refusal("edge.draft", f"{field}.angle", most=MAX_DRAFT)
 
 
 def profile(edge: Edge, rise: float, layer: float) -> list[tuple[float, float]]:

@@ -74,21 +74,19 @@ def check_grip(grip: Grip, thickness: float) -> None:
         return
     for name, value in (("diameter", grip.diameter), ("height", grip.height), ("length", grip.length)):
         if not (math.isfinite(value) and 1 <= value <= MAX_GRIP):
-            raise Refusal(f"The grip's {name} must lie between 1 and {MAX_GRIP:g} mm.", f"stamp.grip.{name}")
+            raise Refusal("grip.out-of-range", f"stamp.grip.{name}", name=name, most=MAX_GRIP)
     if grip.kind == "socket" and grip.height > thickness - ROOF:
         raise Refusal(
-            f"A socket {grip.height:g} mm deep goes through a plate of {thickness:g} mm. "
-            f"Make it at most {max(thickness - ROOF, 0):g} mm deep, or the plate thicker.",
+            "grip.socket-too-deep",
             "stamp.grip.height",
+            height=grip.height,
+            thickness=thickness,
+            deepest=max(thickness - ROOF, 0),
         )
     if grip.is_apart and thickness < ROOF + LEAST_PEG:
-        raise Refusal(
-            f"A plate of {thickness:g} mm is too thin for a peg. "
-            f"Make it {ROOF + LEAST_PEG:g} mm thick or more, or choose a grip in one piece with the plate.",
-            "stamp.thickness",
-        )
+        raise Refusal("grip.plate-too-thin", "stamp.thickness", thickness=thickness, least=ROOF + LEAST_PEG)
     if grip.is_apart and grip.peg_width > grip.diameter:
-        raise Refusal(f"A peg of {grip.peg_width:g} mm is wider than its grip. Make it narrower.", "stamp.grip.peg")
+        raise Refusal("grip.peg-too-wide", "stamp.grip.peg", peg_width=grip.peg_width)
 
 
 def joined(grip: Grip, plate: BaseGeometry, layer: float, tolerance: float) -> list[Level]:
@@ -127,11 +125,7 @@ def own_grip(
     peg = _peg(grip, at, 0.0, tolerance)
     hole = _peg(grip, at, grip.clearance, tolerance)
     if not plate.buffer(-AROUND).covers(hole):
-        raise Refusal(
-            f"The plate has no room for a peg of {grip.peg_width:g} mm. Make the peg narrower or the margin wider, "
-            "or choose a grip in one piece with the plate.",
-            "stamp.grip.peg",
-        )
+        raise Refusal("grip.no-room", "stamp.grip.peg", peg_width=grip.peg_width)
     deep = thickness - ROOF
     levels = _levels(grip, plate, at, layer, tolerance)
     # Turned over to stand on the end that is held, left stays left, and up becomes down.

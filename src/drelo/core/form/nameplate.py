@@ -80,7 +80,7 @@ def nameplate(parts: Sequence[Part], numbers: Nameplate, tolerance: float) -> De
     parts = [p for p in parts if not p.hole]
     letters = shapely.geometrycollections([p.shape for p in parts])
     if not letters.area > 0:
-        raise Refusal("The art is empty: there are no letters to raise.", "art")
+        raise Refusal("nameplate.no-letters", "art")
     _check(numbers, parts)
     remarks: list[Remark] = []
     backing = backing_of(letters, numbers, tolerance, remarks)
@@ -143,7 +143,7 @@ def _names(parts: Sequence[Part], colours: Sequence[str]) -> list[str]:
 
 def _check(numbers: Nameplate, parts: Sequence[Part]) -> None:
     if numbers.shape == "none":
-        raise Refusal("A nameplate needs a backing: choose outline, rectangle or circle.", "nameplate.shape")
+        raise Refusal("nameplate.no-backing", "nameplate.shape")
     ranges = (
         ("thickness", numbers.thickness, 0.2, 100.0),
         ("letters", numbers.letters, -100.0, 100.0),
@@ -156,16 +156,12 @@ def _check(numbers: Nameplate, parts: Sequence[Part]) -> None:
     )
     for name, value, low, high in ranges:
         if not (math.isfinite(value) and low <= value <= high):
-            raise Refusal(f"The nameplate's {name} must lie between {low:g} and {high:g}.", f"nameplate.{name}")
+            raise Refusal("nameplate.out-of-range", f"nameplate.{name}", name=name, low=low, high=high)
     for part in parts:
         if part.height != "through" and not (math.isfinite(part.height) and abs(part.height) <= 500):
-            raise Refusal('A height must be a number up to 500 mm, or "through".', part.field)
+            raise Refusal("nameplate.height", part.field)
         if part.height != "through" and part.height < 0 and -part.height >= numbers.thickness:
-            raise Refusal(
-                f"The letters are sunk {-part.height:g} mm into a backing of {numbers.thickness:g} mm and would go "
-                'through it. Make them shallower, the backing thicker, or say "through".',
-                part.field,
-            )
+            raise Refusal("nameplate.sunk-through", part.field, depth=-part.height, thickness=numbers.thickness)
 
 
 def backing_of(letters: BaseGeometry, numbers: Nameplate, tolerance: float, remarks: list[Remark]) -> BaseGeometry:

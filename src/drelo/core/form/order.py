@@ -58,11 +58,8 @@ def ordered(
     gone = len(parts) - len(kept)
     if not kept and not (isinstance(numbers, Relief) and base.stands_alone):
         if gone:
-            raise Refusal(
-                "Nothing encloses an area: every outline folds back on itself. Draw one that goes round something.",
-                "art",
-            )
-        raise Refusal("The art is empty: there is no closed outline to raise.", "art")
+            raise Refusal("art.folds-back", "art")
+        raise Refusal("art.no-outline", "art")
     if not gone:
         return Order(kept, numbers, base), []
     said = "1 outline encloses nothing and is" if gone == 1 else f"{gone} outlines enclose nothing and are"
@@ -92,7 +89,7 @@ def design_of(order: Order, tolerance: float, plate: BaseGeometry | None = None)
 def _design(order: Order, tolerance: float, plate: BaseGeometry | None) -> Design:
     solid, holes = [p for p in order.parts if not p.hole], holes_of(order.parts)
     if not solid and order.form != "relief":
-        raise Refusal("The art is empty: there is nothing but holes.", "art")
+        raise Refusal("art.only-holes", "art")
     match order.numbers:
         case Stamp():
             return _told_apart(stamp([p.shape for p in solid], order.numbers, tolerance, holes), solid)

@@ -84,7 +84,7 @@ def relief(
         raised = [p.height for p in drawn if p.height != "through" and p.height > 0]
         drawn = [replace(p, height=max(raised)) if p.height in raised else p for p in drawn]
     if not any(p.shape.area > 0 for p in drawn) and not base.stands_alone:
-        raise Refusal("The art is empty: there is no closed outline to raise.", "art")
+        raise Refusal("art.no-outline", "art")
     for part in drawn:
         _check(part, base)
     if plate is None:
@@ -153,7 +153,7 @@ def _check_relief(numbers: Relief) -> None:
         ("layer", numbers.layer, 0.02, 2.0),
     ):
         if not (math.isfinite(value) and low <= value <= high):
-            raise Refusal(f"The relief's {name} must lie between {low:g} and {high:g} mm.", f"relief.{name}")
+            raise Refusal("relief.out-of-range", f"relief.{name}", name=name, low=low, high=high)
 
 
 def _stepped(parts: Sequence[Part], layer: float, tolerance: float, plate: BaseGeometry | None) -> list[Part]:
@@ -219,15 +219,11 @@ def _check(part: Part, base: Base) -> None:
     if height == "through":
         return
     if not isinstance(height, (int, float)) or not math.isfinite(height) or abs(height) > MAX_HEIGHT:
-        raise Refusal(f'A height must be a number up to {MAX_HEIGHT:g} mm, or "through".', part.field)
+        raise Refusal("relief.height", part.field, most=MAX_HEIGHT)
     if height < 0 and base.shape == "none":
-        raise Refusal("A negative height needs a base to sink into. Choose a base or raise the region.", part.field)
+        raise Refusal("relief.sunk-without-base", part.field)
     if height < 0 and -height >= base.thickness:
-        raise Refusal(
-            f"The region is sunk {-height:g} mm into a base of {base.thickness:g} mm and would go through it. "
-            'Make it shallower, the base thicker, or say "through".',
-            part.field,
-        )
+        raise Refusal("relief.sunk-through", part.field, depth=-height, thickness=base.thickness)
 
 
 def column_of(part: Part, thickness: float, base: int, own: int, inlay: float) -> Column:
@@ -316,9 +312,7 @@ def _compact(design: Design, used: set[int]) -> Design:
     """Without filaments that no band uses."""
     keep = [i for i in range(len(design.filaments)) if i in used]
     if not keep:
-        raise Refusal(
-            "There is nothing to build: every region is cut through, or has no height and no base.", "heights"
-        )
+        raise Refusal("relief.nothing-to-build", "heights")
     if len(keep) == len(design.filaments):
         return design
     place = {old: new for new, old in enumerate(keep)}

@@ -71,7 +71,7 @@ def stamp(art: Sequence[BaseGeometry], numbers: Stamp, tolerance: float, holes: 
     """
     inked = _without(shapely.union_all(list(art)), holes)
     if not inked.area > 0:
-        raise Refusal("The art is empty: there is no closed outline to stamp.", "art")
+        raise Refusal("stamp.no-outline", "art")
     _check(numbers)
     face = mirrored(inked)
     plate = base_plate(_plate(numbers), face, tolerance)
@@ -132,16 +132,16 @@ def _plate(numbers: Stamp) -> Base:
 
 def _check(numbers: Stamp) -> None:
     if numbers.shape == "none":
-        raise Refusal("A stamp needs a plate: choose outline, rectangle or circle.", "stamp.shape")
+        raise Refusal("stamp.no-plate", "stamp.shape")
     for name, value, low, high in (
         ("thickness", numbers.thickness, 0.4, 100.0),
         ("depth", numbers.depth, 0.2, 50.0),
         ("layer", numbers.layer, 0.02, 2.0),
     ):
         if not (math.isfinite(value) and low <= value <= high):
-            raise Refusal(f"The stamp's {name} must lie between {low:g} and {high:g} mm.", f"stamp.{name}")
+            raise Refusal("stamp.out-of-range", f"stamp.{name}", name=name, low=low, high=high)
     if not 0 <= numbers.draft <= 45:
-        raise Refusal("The stamp's draft must lie between 0 and 45 degrees.", "stamp.draft")
+        raise Refusal("stamp.draft", "stamp.draft")
     check_grip(numbers.grip, numbers.thickness)
 
 
@@ -152,11 +152,7 @@ def _drafted(face: BaseGeometry, plate: BaseGeometry, numbers: Stamp) -> list[Le
     steps = profile(Edge("draft", angle=numbers.draft), numbers.depth, numbers.layer)
     parts, most = int(shapely.get_num_geometries(face)), MAX_FACES // len(steps)
     if parts > most:
-        raise Refusal(
-            f"The art falls into {parts} separate shapes; with a draft in {len(steps)} steps at most {most} are built. "
-            "Drop small parts, or set the draft to 0.",
-            "stamp.draft",
-        )
+        raise Refusal("stamp.too-many-parts", "stamp.draft", parts=parts, steps=len(steps), most=most)
     widest = steps[-1][0]
     gaps = shapely.difference(plate, face)
     room = shapely.union(plate, face)
@@ -292,7 +288,4 @@ def _fits(numbers: Stamp, plate: BaseGeometry, height: float) -> None:
     size = (x1 - x0, y1 - y0, height)
     for name, has, may in zip(("wide", "deep", "high"), size, numbers.fit, strict=True):
         if has > may + 1e-6:
-            raise Refusal(
-                f"The stamp is {has:.1f} mm {name} and must fit into {may:g} mm. Make the art or the margin smaller.",
-                "stamp.fit",
-            )
+            raise Refusal("stamp.does-not-fit", "stamp.fit", has=has, name=name, may=may)

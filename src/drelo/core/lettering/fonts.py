@@ -120,12 +120,12 @@ class _Pen:
 def _plain(data: bytes) -> bytes:
     """The font unpacked. Raises Refusal when it cannot be read."""
     if len(data) > MAX_BYTES:
-        raise Refusal(f"The font is larger than {MAX_BYTES // 2**20} MB.", "font")
+        raise Refusal("font.too-large", "font", megabytes=MAX_BYTES // 2**20)
     _check_unpacked(data)
     try:
         font = TTFont(io.BytesIO(data), lazy=True)
         if "cmap" not in font or not ({"glyf", "CFF ", "CFF2"} & set(font.keys())):
-            raise Refusal("The font has no outlines that letters could be drawn from.", "font")
+            raise Refusal("font.no-outlines", "font")
         font.flavor = None
         plain = io.BytesIO()
         font.save(plain)
@@ -134,14 +134,14 @@ def _plain(data: bytes) -> bytes:
     except MemoryError:
         raise
     except Exception:
-        raise Refusal("This is not a font that can be read. Choose a TTF, OTF, WOFF or WOFF2 file.", "font") from None
+        raise Refusal("font.unreadable", "font") from None
     return plain.getvalue()
 
 
 def _check_unpacked(data: bytes) -> None:
     """Raises Refusal when a packed font says that it unpacks to more than is taken."""
     if data[:4] in (b"wOFF", b"wOF2") and len(data) >= 20 and int.from_bytes(data[16:20], "big") > MAX_UNPACKED:
-        raise Refusal(f"The font unpacks to more than {MAX_UNPACKED // 2**20} MB.", "font")
+        raise Refusal("font.unpacks-too-large", "font", megabytes=MAX_UNPACKED // 2**20)
 
 
 def _facts(plain: bytes, em: float) -> tuple[str, float]:

@@ -61,15 +61,15 @@ def letters(text: str, font: Font, setting: Setting) -> list[Outline]:
 def lettered(text: str, font: Font, setting: Setting) -> list[Letters]:
     """As `letters`, each outline with the letters that it is of."""
     if not text.strip():
-        raise Refusal("Type a word to set.", "text")
+        raise Refusal("lettering.empty", "text")
     if len(text) > MAX_LETTERS:
-        raise Refusal(f"Words have at most {MAX_LETTERS} letters. Set the rest as words of their own.", "text")
+        raise Refusal("lettering.too-long", "text", most=MAX_LETTERS)
     scale = setting.height / font.capital
     placed = [one for i, words in enumerate(text.split("\n")) for one in _line(words, font, setting, scale, i)]
     outlines = united_rings([contour for contour, _, _ in placed]) if placed else []
     box = bounds(outlines)
     if box is None:
-        raise Refusal("This font lacks the letters for these words. Choose another font.", "text")
+        raise Refusal("lettering.letters-missing", "text")
     names = _texts(outlines, placed)
     if setting.width is not None and setting.path == "line":
         by = setting.width / (box[2] - box[0])

@@ -249,7 +249,7 @@ def _apart(
     start, end = _between(contour, first, last)
     a, b = point_at(contour, start), point_at(contour, end)
     if np.hypot(*(b - a)) == 0:
-        raise Refusal("The two places are the same. Pick two that lie apart on the outline.", "stretch")
+        raise Refusal("stretch.same-place-pick", "stretch")
     return start, end, a, b
 
 
@@ -307,7 +307,7 @@ def _between(contour: Contour, first: tuple[float, float], last: tuple[float, fl
     if not contour.closed:
         return min(start, end), max(start, end)
     if abs(start - end) < 1e-9:
-        raise Refusal("The two places are the same.", "stretch")
+        raise Refusal("stretch.same-place", "stretch")
     one, other = stretch(contour, start, end), stretch(contour, end, start)
     lengths = [float(np.hypot(*np.diff(s.flattened(_fine(contour)), axis=0).T).sum()) for s in (one, other)]
     return (start, end) if lengths[0] <= lengths[1] else (end, start)

@@ -24,7 +24,7 @@ def node_count(contour: Contour) -> int:
 def check(contour: Contour, nodes: Sequence[int]) -> None:
     """Raises Refusal when a node is not there."""
     if any(not 0 <= n < node_count(contour) for n in nodes):
-        raise Refusal("That node is no longer there.", "nodes")
+        raise Refusal("node.gone", "nodes")
 
 
 def moved(contour: Contour, nodes: Sequence[int], dx: float, dy: float) -> Contour:
@@ -46,7 +46,7 @@ def moved(contour: Contour, nodes: Sequence[int], dx: float, dy: float) -> Conto
 def handle_moved(contour: Contour, segment: int, handle: int, to: tuple[float, float], linked: bool) -> Contour:
     """One handle (1 leaves the segment's start, 2 arrives at its end) moved; the linked one across the node follows."""
     if not 0 <= segment < len(contour) or handle not in (1, 2):
-        raise Refusal("That handle is no longer there.", "handle")
+        raise Refusal("handle.gone", "handle")
     curves, straight = contour.curves.copy(), contour.straight.copy()
     curves[segment, handle] = to
     straight[segment] = False
@@ -67,7 +67,7 @@ def handle_moved(contour: Contour, segment: int, handle: int, to: tuple[float, f
 def inserted(contour: Contour, segment: int, t: float) -> Contour:
     """One node more, on the curve."""
     if not 0 <= segment < len(contour) or not 0 < t < 1:
-        raise Refusal("There is no such place on the outline.", "segment")
+        raise Refusal("outline.no-such-place", "segment")
     one, two = part_of(contour.curves[segment], 0.0, t), part_of(contour.curves[segment], t, 1.0)
     curves = np.concatenate([contour.curves[:segment], [one, two], contour.curves[segment + 1 :]])
     straight = np.insert(contour.straight, segment, contour.straight[segment])
@@ -180,7 +180,7 @@ def opened(contour: Contour, node: int) -> Contour:
     """A closed contour cut open at a node."""
     check(contour, [node])
     if not contour.closed:
-        raise Refusal("The outline is open already.", "nodes")
+        raise Refusal("outline.open-already", "nodes")
     return Contour(np.roll(contour.curves, -node, axis=0), np.roll(contour.straight, -node), False)
 
 
@@ -203,7 +203,7 @@ def closed(contour: Contour) -> Contour:
 def joined(one: Contour, other: Contour) -> Contour:
     """Two open contours made one across their nearest ends."""
     if one.closed or other.closed:
-        raise Refusal("Only open lines can be joined end to end.", "outlines")
+        raise Refusal("outline.joined-only-open", "outlines")
     ends = {(a, b): float(np.hypot(*(_end(one, a) - _end(other, b)))) for a in (False, True) for b in (False, True)}
     a, b = min(ends, key=lambda k: ends[k])
     first = one if a else one.reversed()

@@ -36,15 +36,15 @@ _BETWEEN = re.compile(r"[\s,]+")
 def read_path(text: str, field: str = "path") -> tuple[Contour, ...]:
     """Contours of path data in M, L, C and Z. Raises Refusal when it is anything else."""
     if len(text) > MAX_LENGTH:
-        raise Refusal("This outline has too many nodes. Simplify it.", field)
+        raise Refusal("outline.too-many-nodes", field)
     strange = _STRANGE.search(text)
     if strange:
-        raise Refusal(f"An outline is made of M, L, C and Z; “{strange[0]}” is none of them.", field)
+        raise Refusal("outline.strange-letter", field, letter=strange[0])
     found = contours_of(text)
     if found is None:
-        raise Refusal("An outline begins with M, and has two numbers for each point of a line, six for a curve.", field)
+        raise Refusal("outline.bad-path", field)
     if any(np.abs(c.curves).max() > FAR for c in found):
-        raise Refusal("An outline has numbers that are far too large.", field)
+        raise Refusal("outline.too-large-numbers", field)
     return tuple(found)
 
 

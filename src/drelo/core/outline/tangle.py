@@ -32,11 +32,7 @@ def refuse_tangled(contours: Iterable[Contour], field: str = "") -> None:
     starts, ends = _chords(np.concatenate([c.curves for c in contours]))
     crossings = estimated_crossings(starts, ends)
     if crossings > MAX_CROSSINGS:
-        raise Refusal(
-            f"The lines in this drawing cross about {_rounded(crossings)} times; at most {MAX_CROSSINGS:,} crossings "
-            "can be worked with. Simplify the drawing.",
-            field,
-        )
+        raise Refusal("outline.too-many-crossings", field, crossings=_rounded(crossings), most=MAX_CROSSINGS)
 
 
 def estimated_crossings(starts: NDArray[np.float64], ends: NDArray[np.float64]) -> float:

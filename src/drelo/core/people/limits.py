@@ -36,25 +36,12 @@ class Used:
 def check_room(used: Used, limits: Limits, pieces: int) -> None:
     """Whether somebody may bring something more, and so many pieces more. Raises Refusal saying what is full."""
     if pieces and used.pieces + pieces > limits.pieces:
-        raise Refusal(
-            f"You have room for {counted(limits.pieces)} in this workshop, and it is used up. "
-            "Delete some, or ask a keeper for more."
-        )
+        raise Refusal("limits.pieces", pieces=limits.pieces)
     if used.bytes >= limits.megabytes * MEGABYTE:
-        raise Refusal(
-            f"You have room for {limits.megabytes} MB in this workshop, and it is used up. "
-            "Delete some pieces, or ask a keeper for more."
-        )
+        raise Refusal("limits.megabytes", megabytes=limits.megabytes)
 
 
 def check_time(seconds: float, limits: Limits) -> None:
     """Whether somebody may have more worked out today. Raises Refusal when their minutes are used up."""
     if seconds >= 60 * limits.minutes:
-        raise Refusal(
-            f"You have {limits.minutes} min of computing a day in this workshop, and today's are used up. "
-            "Go on tomorrow, or ask a keeper for more."
-        )
-
-
-def counted(pieces: int) -> str:
-    return "1 piece" if pieces == 1 else f"{pieces} pieces"
+        raise Refusal("limits.minutes", minutes=limits.minutes)

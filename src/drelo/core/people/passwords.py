@@ -11,17 +11,14 @@ SHORTEST, LONGEST = 12, 128
 # So many different characters, and letters beside common words, are the least.
 LEAST_DIFFERENT, LEAST_OWN = 5, 4
 _COMMON = ("password", "passwort", "letmein", "welcome", "qwerty", "qwertz", "admin", "drelo", "iloveyou", "monkey")
-_GUESSED = "This password would be guessed soon. Take a few words that have nothing to do with each other."
 
 
 def checked_password(password: str, name: str) -> str:
     """The password, where it is good enough for an account of that name. Raises Refusal, saying what to do."""
     if not SHORTEST <= len(password) <= LONGEST:
-        raise Refusal(
-            f"A password has {SHORTEST} to {LONGEST} characters. A few words in a row are easy to remember.", "password"
-        )
+        raise Refusal("password.length", "password", shortest=SHORTEST, longest=LONGEST)
     if len(set(password)) < LEAST_DIFFERENT or _repeats(password) or _is_row(password) or _is_common(password, name):
-        raise Refusal(_GUESSED, "password")
+        raise Refusal("password.guessed", "password")
     return password
 
 

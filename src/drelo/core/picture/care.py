@@ -87,11 +87,11 @@ def _moved(width: int, height: int, step: Step) -> tuple[Matrix, int, int]:
             left, top = max(0, round(x)), max(0, round(y))
             right, bottom = min(width, round(x + w)), min(height, round(y + h))
             if right - left < MIN_SIDE or bottom - top < MIN_SIDE:
-                raise Refusal("The box holds too little of the picture. Draw a larger one inside it.", "care")
+                raise Refusal("care.box-too-small", "care")
             return np.array([[1, 0, -left], [0, 1, -top], [0, 0, 1.0]]), right - left, bottom - top
         case Level(start=(x0, y0), end=(x1, y1)):
             if math.hypot(x1 - x0, y1 - y0) < LEAST_LENGTH:
-                raise Refusal("The line is too short to level by. Draw it along something long and straight.", "care")
+                raise Refusal("care.line-too-short", "care")
             angle = math.atan2(y1 - y0, x1 - x0)
             angle -= round(angle / (math.pi / 2)) * (math.pi / 2)
             c, s = math.cos(angle), math.sin(angle)
@@ -106,7 +106,7 @@ def _moved(width: int, height: int, step: Step) -> tuple[Matrix, int, int]:
             down = max(np.linalg.norm(p[3] - p[0]), np.linalg.norm(p[2] - p[1]))
             w, h = max(MIN_SIDE, round(float(across))), max(MIN_SIDE, round(float(down)))
             if w * h > MAX_PIXELS:
-                raise Refusal("The corners lie too far apart. Set them inside the picture.", "care")
+                raise Refusal("care.corners-too-far", "care")
             target = np.array([[0, 0], [w, 0], [w, h], [0, h]], np.float32)
             return np.asarray(cv2.getPerspectiveTransform(p.astype(np.float32), target), np.float64), w, h
         case _:
@@ -118,7 +118,7 @@ def _ordered(p: NDArray[np.float64]) -> NDArray[np.float64]:
     sides = np.roll(p, -1, axis=0) - p
     turns = sides[:, 0] * np.roll(sides[:, 1], -1) - sides[:, 1] * np.roll(sides[:, 0], -1)
     if np.linalg.norm(sides, axis=1).min() < LEAST_LENGTH or not (np.all(turns > 0) or np.all(turns < 0)):
-        raise Refusal("The four corners must go round a sheet, one after another.", "care")
+        raise Refusal("care.corners-crossed", "care")
     if turns[0] < 0:
         p = p[::-1]
     return np.asarray(np.roll(p, -int(p.sum(axis=1).argmin()), axis=0))

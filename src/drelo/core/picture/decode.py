@@ -54,15 +54,12 @@ def decode(data: bytes) -> Picture:
     Raises Refusal when the bytes are no such picture, damaged, too large or too small.
     """
     if not data:
-        raise Refusal("The file is empty. Save or export the picture again and choose it once more.")
+        raise Refusal("picture.empty-file")
     if len(data) > MAX_BYTES:
-        raise Refusal(
-            f"The file has {len(data) / 2**20:.0f} MB; at most {MAX_BYTES // 2**20} MB can be read. "
-            "Save it with fewer pixels or as JPEG."
-        )
+        raise Refusal("picture.too-large", has=len(data) / 2**20, most=MAX_BYTES // 2**20)
     head = data[:400].lstrip(b"\xef\xbb\xbf \t\r\n").lower()
     if head.startswith((b"<svg", b"<?xml", b"<!doctype svg")):
-        raise Refusal("This is an SVG drawing, not a picture. Save it as PNG, or export one from your drawing program.")
+        raise Refusal("picture.is-svg")
     try:
         with warnings.catch_warnings():
             warnings.simplefilter("ignore", Image.DecompressionBombWarning)
@@ -71,28 +68,19 @@ def decode(data: bytes) -> Picture:
     except Refusal:
         raise
     except UnidentifiedImageError:
-        raise Refusal("This is not a picture that can be read. Use PNG, JPEG, WebP, GIF, BMP or TIFF.") from None
+        raise Refusal("picture.unreadable") from None
     except Image.DecompressionBombError:
-        raise Refusal(_too_many_pixels()) from None
+        raise Refusal("picture.too-many-pixels", most=MAX_PIXELS // 10**6) from None
     except (OSError, SyntaxError, ValueError, TypeError, LookupError, ArithmeticError, EOFError) as error:
-        raise Refusal(
-            "The picture is damaged or cut off and cannot be read to its end. Save or download it again."
-        ) from error
-
-
-def _too_many_pixels() -> str:
-    return f"The picture has too many pixels; at most {MAX_PIXELS // 10**6} million can be read. Save it smaller."
+        raise Refusal("picture.damaged") from error
 
 
 def _read(image: Image.Image) -> Picture:
     width, height = image.size
     if width * height > MAX_PIXELS:
-        raise Refusal(f"The picture is {width} × {height} pixels. {_too_many_pixels()}")
+        raise Refusal("picture.too-many-pixels-counted", width=width, height=height, most=MAX_PIXELS // 10**6)
     if min(width, height) < MIN_SIDE:
-        raise Refusal(
-            f"The picture is only {width} × {height} pixels: too small to hold a shape. "
-            "Use one of at least 100 pixels a side."
-        )
+        raise Refusal("picture.too-small", width=width, height=height)
     media_type = MEDIA_TYPES[image.format or "PNG"]
     image.load()
     mm_per_px = _resolution(image)

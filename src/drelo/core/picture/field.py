@@ -72,10 +72,7 @@ def ink_field(picture: Picture, level: float | None, invert: bool, local: bool |
     dark, histogram = _darkness(picture)
     paper, ink = _ends(histogram)
     if (ink - paper) / 255 < MIN_CONTRAST:
-        raise Refusal(
-            "The picture is all of one tone, so there is no shape to trace. "
-            "Choose one with shapes that stand out from their ground."
-        )
+        raise Refusal("picture.one-tone")
     noise = _noise(dark) * 255 / (ink - paper)
     hard = _is_hard(histogram, paper, ink)
     calm = HARD_CALM if hard else min(0.4 + noise / 40, 1.2) if noise > CALM_FROM else 0.0

@@ -83,7 +83,7 @@ def palette_of(colours: list[str], clear: bool) -> Palette:
     rows = []
     for colour in colours:
         if not re.fullmatch(r"#[0-9a-fA-F]{6}", colour):
-            raise Refusal(f"{colour} is not a colour; write it as #rrggbb.", "palette")
+            raise Refusal("colour.not-one", "palette", colour=colour)
         rows.append([*(float(int(colour[k : k + 2], 16)) for k in (1, 3, 5)), 255.0])
     if clear:
         rows.append([0.0] * 4)
@@ -100,7 +100,7 @@ def find_palette(pixels: NDArray[np.float32], count: int | None, noise: float, c
     or there is only one colour.
     """
     if count is not None and not MIN_COLOURS <= count <= MAX_COLOURS:
-        raise Refusal(f"The number of colours must lie between {MIN_COLOURS} and {MAX_COLOURS}.", "colours")
+        raise Refusal("trace.number-of-colours", "colours", least=MIN_COLOURS, most=MAX_COLOURS)
     calm = pixels
     if noise > MEDIAN_FROM:
         # A median of 5 takes floating pixels; every channel by itself.
@@ -136,9 +136,7 @@ def find_palette(pixels: NDArray[np.float32], count: int | None, noise: float, c
     if clear.any():
         rgba, share = np.concatenate([rgba, np.zeros((1, 4))]), np.append(share, clear.mean())
     if len(rgba) < MIN_COLOURS:
-        raise Refusal(
-            "The picture is all of one colour, so there is no shape to trace. Choose one with two colours or more."
-        )
+        raise Refusal("picture.one-colour")
     order = np.argsort(-share, kind="stable")
     return Palette(rgba[order], share[order])
 

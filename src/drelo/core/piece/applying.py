@@ -84,7 +84,7 @@ def apply(document: Document, edit: Edit) -> Document:
             return _scaled(document, edit)
         case MoveSheet():
             if not keeps_shape(edit.matrix) or not all(math.isfinite(v) for v in edit.matrix):
-                raise Refusal("The sheet can be moved, turned and made larger, but not bent.", "matrix")
+                raise Refusal("sheet.bent", "matrix")
             return sheet_moved(document, edit.matrix, edit.size)
         case MarkPicture() | OrderPicture() | SetSource() | SetCare() | SwitchCare():
             return _pictured(document, edit)
@@ -123,7 +123,7 @@ def apply(document: Document, edit: Edit) -> Document:
 def _without_filament(document: Document, identifier: str, instead: str) -> Document:
     """Without a filament; another one takes its place wherever it was chosen."""
     if identifier == instead:
-        raise Refusal("Choose another filament to take its place.", "instead")
+        raise Refusal("filament.no-other", "instead")
     _known(document, instead)
     kept = _dropped(document.filaments, identifier, "filament")
 
@@ -144,8 +144,8 @@ def _picture(document: Document, edit: OfPicture) -> PlacedPicture:
     found = document.picture(edit.picture)
     if found is None:
         if edit.picture is None:
-            raise Refusal("The piece has no picture yet. Drop one on the page to begin.", "picture")
-        raise Refusal("The piece has no picture of that name any more.", "picture")
+            raise Refusal("piece.no-picture", "picture")
+        raise Refusal("piece.no-such-picture", "picture")
     return found
 
 
@@ -159,11 +159,11 @@ def _scaled(document: Document, edit: SetScale) -> Document:
     (x0, y0), (x1, y1) = edit.points
     apart = math.dist(*edit.points)
     if apart < MIN_BETWEEN * picture.place.mm_per_px:
-        raise Refusal("Mark two points of the picture that lie apart.", "points")
+        raise Refusal("picture.points-too-near", "points")
     by = edit.mm / apart
     scale = picture.place.mm_per_px * by
     if not LEAST_PIXEL <= scale <= LARGEST_PIXEL:
-        raise Refusal("The picture would become too large or too small. Check the length.", "mm")
+        raise Refusal("picture.bad-length", "mm")
     (mx, my), (x, y) = ((x0 + x1) / 2, (y0 + y1) / 2), picture.place.at
     at = (mx + (x - mx) * by, my + (y - my) * by)
     return placed_otherwise(document, picture, picture.place.model_copy(update={"mm_per_px": scale, "at": at}))
@@ -189,7 +189,7 @@ def _pictured(document: Document, edit: MarkPicture | OrderPicture | SetSource |
             return cared_for(document, picture, care)
         case SwitchCare(at=at, state=state):
             if at >= len(picture.care):
-                raise Refusal("That clean-up step is no longer there.", "at")
+                raise Refusal("cleanup.gone", "at")
             care = without(picture, at) if state == "gone" else switched(picture, at, state == "off")
             return cared_for(document, picture, care)
 
@@ -246,7 +246,7 @@ def _drawn(document: Document, edit: PutDrawn | MarkDrawn | OrderDrawn | SetSymm
         case MarkDrawn(ids=ids):
             known = {t.id for t in document.drawn}
             if any(identifier not in known for identifier in ids):
-                raise Refusal("The piece has no drawn thing of that name.", "id")
+                raise Refusal("drawn.none-of-that-name", "id")
             given = {k: v for k, v in _given(edit).items() if k != "ids" and v is not None}
             if "group" in given:
                 given["group"] = given["group"] or None
@@ -317,7 +317,7 @@ def _replaced(things: tuple[Drawn, ...], gone: set[str], new: tuple[Drawn, ...])
 def _mended(document: Document, mend: Mend) -> Document:
     picture = document.picture(mend.mark.picture)
     if picture is None:
-        raise Refusal("The picture that this outline was traced from is no longer there.", "mends")
+        raise Refusal("picture.of-outline-gone", "mends")
     mends = (*(m for m in picture.mends if m.id != mend.id), mend)
     return _with_picture(document, picture.model_copy(update={"mends": mends}))
 
@@ -325,7 +325,7 @@ def _mended(document: Document, mend: Mend) -> Document:
 def _changed(document: Document, **changes: Any) -> Document:
     """With parts that are valid by themselves; the limits on how many there may be are looked at."""
     if len(changes.get("drawn", ())) > MAX_DRAWN:
-        raise Refusal(f"A piece holds at most {MAX_DRAWN} drawn things. Unite some of them.", "drawn")
+        raise Refusal("drawn.too-many", "drawn", most=MAX_DRAWN)
     return document.model_copy(update=changes)
 
 
@@ -353,7 +353,7 @@ def _found(things: tuple[Named, ...], identifier: str, kind: str) -> Named:
     for thing in things:
         if thing.id == identifier:
             return thing
-    raise Refusal(f"The piece has no {kind} of that name.", "id")
+    raise Refusal("piece.no-such-thing", "id", kind=kind)
 
 
 def _others(things: tuple[Named, ...], identifier: str) -> int:
@@ -365,7 +365,7 @@ def _put(things: tuple[Named, ...], new: Named, most: int = 0, kind: str = "") -
     if any(thing.id == new.id for thing in things):
         return tuple(new if thing.id == new.id else thing for thing in things)
     if most and len(things) >= most:
-        raise Refusal(f"There can be at most {most} {kind}. Remove one first.", kind)
+        raise Refusal("piece.too-many-things", kind, most=most, kind=kind)
     return (*things, new)
 
 
@@ -389,12 +389,12 @@ def _checked(kind: type[T], before: T, changes: dict[str, Any], field: str) -> T
     except ValidationError as error:
         first = error.errors()[0]
         path = ".".join([field, *(str(p) for p in first["loc"])])
-        raise Refusal(f"{first['msg']}.", path) from None
+        raise Refusal("edit.invalid", path, problem=first["msg"]) from None
 
 
 def _known(document: Document, filament: str | None) -> None:
     if filament is not None and all(f.id != filament for f in document.filaments):
-        raise Refusal("The piece has no filament of that name.", "filament")
+        raise Refusal("filament.none-of-that-name", "filament")
 
 
 def _decided(choices: tuple[RegionChoice, ...], edit: SetRegions) -> tuple[RegionChoice, ...]:

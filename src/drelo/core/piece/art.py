@@ -121,7 +121,7 @@ def _worked(thing: Drawn, fonts: Fonts, stage: Callable[[Hashable, Callable[[], 
     try:
         return stage(("thing", *thing.drawing_key), lambda: worked(thing, fonts))
     except Refusal as refusal:
-        raise Refusal(f"{thing.name or thing.id}: {refusal}", refusal.field) from None
+        raise Refusal("within", refusal.field, name=thing.name or thing.id, refusal=refusal) from None
 
 
 def picture_key(placed: PlacedPicture, factor: int, quick: bool) -> tuple[Hashable, ...]:
@@ -156,7 +156,7 @@ def picture_art(
         try:
             traces.append((area.id, traced(area.trace, area.corners)))
         except Refusal as refusal:
-            raise Refusal(f"{area.name}: {refusal}", refusal.field) from None
+            raise Refusal("within", refusal.field, name=area.name, refusal=refusal) from None
     if placed.tracing and not placed.areas:
         traces.append((None, traced(placed.trace, None)))
 
@@ -193,7 +193,7 @@ def _pen_contour(
     stretches = [Stretch(s.kind, place.in_picture(s.to)) for s in line.stretches]
     reach = ASIDE * max(picture.width, picture.height)
     if any(not -reach <= v <= 2 * reach for point in (start, *(s.to for s in stretches)) for v in point):
-        raise Refusal("The pen's line runs far outside of the picture. Set its points on the picture.", "line")
+        raise Refusal("pen.outside", "line")
     key = ("pen", look, start, tuple(stretches), line.closed)
     return stage(key, lambda: pen_contour(picture, start, stretches, line.closed))
 

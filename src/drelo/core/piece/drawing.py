@@ -107,7 +107,7 @@ def _shape(thing: DrawnShape) -> tuple[Contour, ...]:
         # The diameters come in any order.
         inner, outer = sorted((thing.inner, thing.width))
         if inner == outer:
-            raise Refusal("A ring's two diameters are the same, so it has no band. Change one of them.", "inner")
+            raise Refusal("ring.no-band", "inner")
         found: tuple[Contour, ...] = primitives.ring(outer, inner, thing.aspect)
     elif thing.form == "circle":
         found = (primitives.ellipse(thing.width, thing.width * thing.aspect),)
@@ -119,7 +119,7 @@ def _shape(thing: DrawnShape) -> tuple[Contour, ...]:
         found = (primitives.regular(thing.sides, thing.width),)
     else:
         if thing.inner >= thing.width:
-            raise Refusal("A star's notches must be on a smaller circle than its points.", "inner")
+            raise Refusal("star.no-notches", "inner")
         found = (primitives.star(thing.sides, thing.width, thing.inner),)
     matrix = turned(thing.turn, thing.at)
     return tuple(c.mapped(matrix) for c in found)
@@ -129,7 +129,7 @@ def _lettering(thing: Lettering, fonts: Fonts) -> tuple[Letters, ...]:
     font = font_of(fonts(thing.font))
     missing = font.missing(thing.text)
     if missing:
-        raise Refusal(f"This font has no letter for {' '.join(missing[:6])}. Choose another font.", "font")
+        raise Refusal("font.no-letters", "font", letters=tuple(missing[:6]))
     setting = Setting(thing.height, thing.width, thing.spacing, thing.leading, thing.align, thing.path, thing.radius)
     matrix = turned(thing.turn, thing.at)
     return tuple(Letters(one.outline.mapped(matrix), one.text) for one in lettered(thing.text, font, setting))

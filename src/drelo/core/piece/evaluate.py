@@ -160,7 +160,8 @@ class Evaluation:
         try:
             return self._stage(picture_key(placed, factor, self._quick), compute)
         except Refusal as refusal:
-            raise Refusal(f"{placed.name}: {refusal}" if among else refusal.message, refusal.field) from None
+            named = Refusal("within", refusal.field, name=placed.name, refusal=refusal)
+            raise named if among else refusal from None
 
     def _art_key(self, document: Document) -> tuple[Hashable, ...]:
         """All that the art follows from."""
@@ -196,7 +197,7 @@ class Evaluation:
         """Regions that are not left out. Raises Refusal when there are none and no base stands alone."""
         kept = tuple(r for r in self.regions(document) if not r.left_out)
         if not kept and not (document.base.stands_alone and document.form == "relief"):
-            raise Refusal("No region is left. Bring back one that was left out, or trace or draw another.", "regions")
+            raise Refusal("region.none-left", "regions")
         return kept
 
     def box(self, document: Document) -> tuple[float, float, float, float] | None:
@@ -254,7 +255,7 @@ class Evaluation:
                 left, bottom = flattened.left, flattened.bottom
                 design = self.design(document, tolerance)
             except Refusal as refusal:
-                problem = FormProblem(refusal.message, refusal.field)
+                problem = FormProblem(refusal, refusal.field)
         art = self.art(document)
         pictures = {p.id: self.picture(p) for p in document.pictures}
         tone = {p.id: self._stage(("tones", p.look), partial(tones, pictures[p.id])) for p in document.pictures}
@@ -309,7 +310,7 @@ class Evaluation:
         Raises Refusal where the form makes neither.
         """
         if document.form not in ("stamp", "cutter"):
-            raise Refusal("Only a stamp prints, and only a cutter cuts biscuits.", "form")
+            raise Refusal("outcome.other-form", "form")
         design = self.design(document, self.screen(document))
         product = design.product or shapely.Polygon()
         if document.form == "stamp":

@@ -4,12 +4,15 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from typing import Annotated
 
 import numpy as np
 import shapely
 from numpy.typing import NDArray
+from pydantic import InstanceOf, PlainSerializer, SerializationInfo, WithJsonSchema
 from shapely.geometry.base import BaseGeometry
 
+from drelo.core.errors import Refusal
 from drelo.core.form.relief import Height
 from drelo.core.outline.contour import Contour
 from drelo.core.outline.outline import Outline
@@ -24,6 +27,15 @@ from drelo.core.piece.pictures import Mark, Placement
 from drelo.core.piece.regions import Region
 from drelo.core.piece.remedies import Remedy
 from drelo.core.trace.trace import Check, Swatch
+
+
+def _said(refusal: Refusal, info: SerializationInfo) -> str:
+    """In the words of whoever writes it out, who gives `say` as context."""
+    return str((info.context or {}).get("say", str)(refusal))
+
+
+# A refusal among values: written out as its sentence.
+Said = Annotated[Refusal, InstanceOf(), PlainSerializer(_said, return_type=str), WithJsonSchema({"type": "string"})]
 
 
 @dataclass(frozen=True)
@@ -165,7 +177,7 @@ class FlatThing:
 class FormProblem:
     """Why the form can't be built, and the field that would mend it."""
 
-    message: str
+    message: Said
     field: str
 
 

@@ -32,12 +32,12 @@ def read_document(value: Mapping[str, Any]) -> Document:
     """A document of this version. Raises Refusal when it is of a newer one."""
     version = value.get("version", FIRST)
     if isinstance(version, int) and version > VERSION:
-        raise Refusal(f"This piece was saved by a newer Drelo (version {version}). Open it with that one.", "version")
+        raise Refusal("piece.newer", "version", version=version)
     try:
         return Document.model_validate(value)
     except ValidationError as error:
         first = error.errors()[0]
-        raise Refusal(f"The document is damaged: {first['msg']}.", ".".join(map(str, first["loc"]))) from None
+        raise Refusal("piece.damaged", ".".join(map(str, first["loc"])), problem=first["msg"]) from None
 
 
 def brought_up(value: Mapping[str, Any], evaluation: Evaluation) -> Document:

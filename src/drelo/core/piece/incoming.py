@@ -44,7 +44,7 @@ def in_place_of(evaluation: Evaluation, document: Document, picture: PlacedPictu
     """
     before = document.picture(name)
     if before is None:
-        raise Refusal("The picture to replace is no longer there.", "replaces")
+        raise Refusal("picture.replaced-gone", "replaces")
     was = evaluation.picture(before)
     scale = before.place.mm_per_px * was.width / picture.width
     of_file = {k: getattr(picture, k) for k in ("asset", "name", "width", "height", "origin", "permission")}

@@ -15,8 +15,8 @@ def named(document: Document, name: str, words: str | None = None) -> Document:
     """
     letterings = [t for t in document.drawn if isinstance(t, Lettering) and words in (None, t.id)]
     if not letterings:
-        raise Refusal("Set words on the piece first: every name takes their place.", "words")
+        raise Refusal("names.no-words", "words")
     if not 0 < len(name) <= MAX_LETTERS:
-        raise Refusal(f"A name has 1 to {MAX_LETTERS} letters.", "names")
+        raise Refusal("names.length", "names", most=MAX_LETTERS)
     changed = letterings[0].model_copy(update={"text": name})
     return document.model_copy(update={"drawn": tuple(changed if t.id == changed.id else t for t in document.drawn)})

@@ -108,7 +108,7 @@ def picture_moved(picture: PlacedPicture, place: Placement) -> PlacedPicture:
 def mapped_place(place: Placement, by: AffineMap) -> Placement:
     """A placement under a map that moves, turns and scales evenly. Raises Refusal when it does otherwise."""
     if not keeps_shape(by):
-        raise Refusal("A picture can be moved, turned and made larger, but neither bent nor mirrored.", "matrix")
+        raise Refusal("picture.bent", "matrix")
     return _along(place, by)
 
 
@@ -116,7 +116,7 @@ def _along(place: Placement, by: AffineMap) -> Placement:
     a, b, c, d, _, _ = by
     scale = place.mm_per_px * math.sqrt(abs(a * d - b * c))
     if not LEAST_PIXEL <= scale <= LARGEST_PIXEL:
-        raise Refusal("The picture would become too large or too small. Choose another size.", "size")
+        raise Refusal("picture.bad-size", "size")
     turn = math.remainder(place.turn + math.degrees(math.atan2(b, a)), 360)
     return Placement(mm_per_px=scale, at=_to(place.at, by), turn=turn)
 

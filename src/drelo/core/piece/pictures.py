@@ -233,7 +233,7 @@ def marked(anchor: Point, box: Sequence[float], picture: str | None = None) -> M
     try:
         return Mark(anchor=anchor, box=(box[0], box[1], box[2], box[3]), picture=picture)
     except ValidationError:
-        raise Refusal("Something would lie more than a kilometre away. Place it nearer, or make it smaller.") from None
+        raise Refusal("piece.too-far") from None
 
 
 class Mend(Frozen):

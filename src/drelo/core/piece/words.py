@@ -119,7 +119,7 @@ def _alike(line: ReadLine, ink: BaseGeometry, fonts: Mapping[str, Font]) -> dict
             # A font without these letters is not offered.
             continue
     if not found:
-        raise Refusal(f"No shipped font has the letters of “{line.text}”.", "words")
+        raise Refusal("words.no-font", "words", text=line.text)
     return found
 
 

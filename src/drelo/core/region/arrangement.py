@@ -62,12 +62,9 @@ def grid_for(extent: float) -> float:
     Raises Refusal when the art is so large that the grid no longer holds it.
     """
     if not (extent > 0 and math.isfinite(extent)):
-        raise Refusal("The art has no extent, so there is nothing to raise.", "art")
+        raise Refusal("art.no-extent", "art")
     if extent / GRID > MAX_STEPS:
-        raise Refusal(
-            f"The art is {extent:.0f} mm across; at most {MAX_STEPS * GRID / 1000:.0f} m can be built.",
-            "art.width",
-        )
+        raise Refusal("art.too-large", "art.width", extent=extent, metres=MAX_STEPS * GRID / 1000)
     grid = GRID
     while extent / grid < MIN_STEPS:
         grid /= 2
@@ -83,7 +80,7 @@ def arrange(layers: Sequence[BaseGeometry], grid: float) -> Arrangement:
     """
     segments, layer = _borders(layers, grid)
     if not len(segments):
-        raise Refusal("The art is empty: there is no closed outline to raise.", "art")
+        raise Refusal("art.no-outline", "art")
     return _arranged(*distinct(segments), layer, len(layers), grid)
 
 
@@ -112,30 +109,24 @@ def _arranged(
     for _ in range(MAX_ROUNDS):
         found = noded(segments, among)
         if found is None:
-            raise Refusal("The art crosses itself in too many places. Simplify it or drop small parts.", "art")
+            raise Refusal("art.too-many-crossings", "art")
         edge, owner, used = _odd(found, which, layer, layers)
         first, last = found.first[used], found.last[used]
         if not len(first):
-            raise Refusal(
-                "The art is so thin that no area is left on the grid. Make it larger or thicken its lines.", "art"
-            )
+            raise Refusal("art.too-thin", "art")
         sides = sides_of(found.points, first, last)
         if sides is not None:
             break
         # A turn aside to one grid point led through another.
         segments, which, layer, among = found.points[np.stack([first, last], axis=1)], edge, owner, None
     else:
-        raise Refusal("Some outlines of the art lie too close to each other to be told apart. Simplify them.", "art")
+        raise Refusal("art.too-close", "art")
     vertices, ends = _used(found.points, np.stack([first, last], axis=1))
     areas = _areas(vertices, ends, sides) * (grid * grid)
     top = topmost(sides, edge, owner, layers)
     merged = _merged(grid, vertices, ends, sides, top, areas, layers)
     if len(merged.areas) > MAX_FACES:
-        raise Refusal(
-            f"The art falls into {len(merged.areas)} faces; at most {MAX_FACES} can be built. "
-            "Simplify it or drop small parts.",
-            "art",
-        )
+        raise Refusal("art.too-many-faces", "art", count=len(merged.areas), most=MAX_FACES)
     return _without_slivers(merged)
 
 

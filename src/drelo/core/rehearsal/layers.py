@@ -72,7 +72,7 @@ def sliced(meshes: Sequence[Mesh], manner: Manner) -> Slices:
     low = min((float(mesh.vertices[:, 2].min()) for mesh in meshes if len(mesh.faces)), default=0.0)
     high = max((float(mesh.vertices[:, 2].max()) for mesh in meshes if len(mesh.faces)), default=0.0)
     if (high - low) / manner.layer > MOST_LAYERS:
-        raise Refusal(f"That comes to more than {MOST_LAYERS} layers. Choose thicker layers.", "layer")
+        raise Refusal("rehearsal.too-many-layers", "layer", most=MOST_LAYERS)
     tops = tops_of(high - low, manner)
     thickness = np.diff(np.concatenate([[0.0], tops]))
     middles = low + tops - thickness / 2

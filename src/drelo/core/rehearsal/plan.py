@@ -75,7 +75,7 @@ def packed(
     """
     wanted = [(number, k) for number in sorted(outlines) for k in range(plan.things[number].copies)]
     if len(wanted) > MOST_LAID:
-        raise Refusal(f"That comes to {len(wanted)} copies; at most {MOST_LAID} can be laid. Lay fewer.", "things")
+        raise Refusal("bed.too-many-copies", "things", count=len(wanted), most=MOST_LAID)
     known = {(p.thing, p.copy_number): p for p in plan.places}
     stays = {at: known[key] for at, key in enumerate(wanted) if key in known and (keep == "all" or known[key].locked)}
     bed = shape_of(printer)
@@ -87,7 +87,7 @@ def packed(
         fixed={at: lying.place for at, lying in stays.items()},
     )
     if found is None:
-        raise Refusal("There is no room for all of it. Unpin a copy, or lay fewer.", "places")
+        raise Refusal("bed.no-room", "places")
     for bed_number in {place.bed for place in found} - {lying.bed for lying in stays.values()}:
         mine = [at for at, place in enumerate(found) if place.bed == bed_number]
         moved = centred([found[at] for at in mine], [outlines[wanted[at][0]] for at in mine], printer)
@@ -106,11 +106,7 @@ def _fit(plan: BedPlan, outlines: Mapping[int, BaseGeometry], bed: BaseGeometry)
     for number, outline in outlines.items():
         if nested([outline], bed, 0.0) is None:
             wide, deep = outline.bounds[2] - outline.bounds[0], outline.bounds[3] - outline.bounds[1]
-            raise Refusal(
-                f"Number {number + 1} in the list is {wide:.0f} × {deep:.0f} mm and fits on no bed of this printer. "
-                "Make it smaller, or choose another printer.",
-                f"things.{number}",
-            )
+            raise Refusal("bed.too-large", f"things.{number}", number=number + 1, wide=wide, deep=deep)
 
 
 def amiss(plan: BedPlan, outlines: Mapping[int, BaseGeometry], printer: Printer) -> list[Trouble | None]:

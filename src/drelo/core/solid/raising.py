@@ -25,7 +25,7 @@ def arrange_design(design: Design) -> Arrangement:
     """The arrangement of a design's layers."""
     boxes = np.array([g.bounds for g in design.layers if not g.is_empty])
     if not len(boxes):
-        raise Refusal("The art is empty: there is no closed outline to raise.", "art")
+        raise Refusal("art.no-outline", "art")
     extent = float(max(boxes[:, 2].max() - boxes[:, 0].min(), boxes[:, 3].max() - boxes[:, 1].min()))
     return arrange(design.layers, grid_for(extent))
 
@@ -64,9 +64,7 @@ def raise_body(design: Design, arrangement: Arrangement, filament: int | None = 
             break
         if attempt == len(PATCH_STEPS):
             x, y = a.vertices[found[0][0]] * a.grid
-            raise Refusal(
-                f"The regions that meet at x {x:.3f} mm, y {y:.3f} mm cannot be sealed. Move one of them a little."
-            )
+            raise Refusal("solid.not-sealed-at", x=x, y=y)
         small = contacts.patches(a, found, attempt)
         label_of_layer = np.concatenate([label_of_layer[:-1], [choice for _, choice in found], [OUTSIDE]])
         a = overlaid(a, small)

@@ -69,10 +69,10 @@ def check_area(area: Area | None) -> None:
     """Raises Refusal when the area is empty."""
     if isinstance(area, Fence):
         if not 3 <= len(area.corners) <= MAX_CORNERS:
-            raise Refusal(f"A free area has from 3 to {MAX_CORNERS} corners.", "area")
+            raise Refusal("area.corners", "area", most=MAX_CORNERS)
         area = area.box
     if area is not None and not (area[2] > 0 and area[3] > 0):
-        raise Refusal("The area needs a width and a height above 0.", "area")
+        raise Refusal("area.no-size", "area")
 
 
 def cut(picture: Picture, area: Area | None) -> Cut:
@@ -83,7 +83,7 @@ def cut(picture: Picture, area: Area | None) -> Cut:
     left, top = max(0, round(x)), max(0, round(y))
     right, bottom = min(picture.width, round(x + w)), min(picture.height, round(y + h))
     if right - left < MIN_SIDE or bottom - top < MIN_SIDE:
-        raise Refusal("The area lies outside the picture or holds fewer than 4 × 4 pixels.", "area")
+        raise Refusal("area.outside", "area")
     alpha = None if picture.alpha is None else picture.alpha[top:bottom, left:right]
     part = Picture(picture.rgb[top:bottom, left:right], alpha, picture.mm_per_px, picture.media_type)
     return Cut(left, top, part, _cover(area, left, top, part) if isinstance(area, Fence) else None)

@@ -66,18 +66,9 @@ def trace_ink(picture: Picture, settings: InkSettings) -> Trace:
     dropped = int(np.count_nonzero(~keep)) - filled
     gone, lines = lines.chosen(~keep), lines.chosen(keep)
     if not np.any(areas[keep] > 0):
-        raise Refusal(
-            "Nothing in the picture counts as ink at this level and speck size. "
-            "Move the level, allow smaller specks, or swap light and dark.",
-            "level",
-        )
+        raise Refusal("trace.no-ink", "level")
     if len(lines) > MAX_OUTLINES:
-        raise Refusal(
-            f"At these settings the picture falls into {len(lines)} outlines; "
-            f"at most {MAX_OUTLINES} can be worked with. "
-            "Raise the speck size or move the level.",
-            "speck",
-        )
+        raise Refusal("trace.too-many-outlines", "speck", count=len(lines), most=MAX_OUTLINES)
     check_calm(len(lines.points), field.values.size)
     # Beside lines of one pixel their width could not be told from their tone, which is known.
     scene = InkScene(field.values, field.level, settings.level is None and field.plain is None, field.plain)
@@ -87,11 +78,7 @@ def trace_ink(picture: Picture, settings: InkSettings) -> Trace:
         contours, check = mended(contours, lines.moved(part.offset), trust.allowed)
     outlines = nested(contours)
     if not outlines:
-        raise Refusal(
-            "What is left at these settings is too small to be drawn with curves. "
-            "Choose a larger picture, or move the level.",
-            "level",
-        )
+        raise Refusal("trace.too-small", "level")
     if settings.silhouette:
         outlines = outer_only(outlines)
     return Trace(

@@ -17,11 +17,7 @@ NOISY_SHARE, NOISY_LEAST = 0.3, 60_000
 def check_calm(edges: int, pixels: int) -> None:
     """Raises Refusal when the edges (px of their length) that are left make up most of a picture of so many pixels."""
     if edges > max(NOISY_LEAST, NOISY_SHARE * pixels):
-        raise Refusal(
-            "At these settings the picture is noise: nearly every pixel lies at an edge. "
-            "Raise the speck size, move the level, crop to what is meant, or choose a cleaner picture.",
-            "speck",
-        )
+        raise Refusal("trace.noise", "speck")
 
 
 def edge_length(labels: NDArray[Any]) -> int:
@@ -33,21 +29,21 @@ def edge_length(labels: NDArray[Any]) -> int:
 def check_level(level: float | None) -> None:
     """Raises Refusal when the level is out of its range."""
     if level is not None and not 0 <= level <= 1:
-        raise Refusal("The level must lie between 0 and 1.", "level")
+        raise Refusal("trace.level", "level")
 
 
 def check_pinhole(pinhole: float | None) -> None:
     """Raises Refusal when the size of pinholes is out of its range."""
     if pinhole is not None and not 0 <= pinhole <= 1e9:
-        raise Refusal("The size of pinholes must be 0 or more square pixels.", "pinhole")
+        raise Refusal("trace.pinhole", "pinhole")
 
 
 def check_common(speck: float | None, smooth: float, keen: float, area: Area | None) -> None:
     """Raises Refusal with the field's name when a setting that all modes share is out of its range."""
     if speck is not None and not 0 <= speck <= 1e9:
-        raise Refusal("The speck size must be 0 or more square pixels.", "speck")
+        raise Refusal("trace.speck", "speck")
     if not 0 <= smooth <= 1:
-        raise Refusal("Calmness must lie between 0 and 1.", "smooth")
+        raise Refusal("trace.calmness", "smooth")
     if not 0 <= keen <= 1:
-        raise Refusal("Corner keenness must lie between 0 and 1.", "keen")
+        raise Refusal("trace.keenness", "keen")
     check_area(area)

@@ -21,5 +21,5 @@ NAMES = {
 def shipped_font(name: str) -> bytes:
     """The bytes of a shipped font. Raises Refusal when there is none of that name."""
     if name not in NAMES:
-        raise Refusal(f"There is no font “{name}”. Choose one of {', '.join(NAMES)}.", "font")
+        raise Refusal("font.unknown", "font", name=name, fonts=tuple(NAMES))
     return (files(__package__) / f"{name}.woff2").read_bytes()

@@ -51,6 +51,7 @@ from drelo.web.schemas.people import (
     TokenPath,
     UsageOut,
 )
+from drelo.words.spoken import sentence
 
 blueprint = APIBlueprint(
     "accounts", __name__, url_prefix="/api", abp_tags=[Tag(name="people")], abp_responses={404: Problem, 422: Problem}
@@ -85,7 +86,7 @@ def sign_in(body: SignInRequest) -> Response:
         return reply(SignedIn(me=None, code_wanted=True))
     except Refusal as refusal:
         note("tried to sign in", body.name[:40])
-        return problem(401, refusal.message, kind="/problems/sign-in")
+        return problem(401, sentence(refusal), kind="/problems/sign-in")
     _begin(found)
     note("signed in", account=found.id)
     return reply(SignedIn(me=_me()))

@@ -62,12 +62,9 @@ def engine(address: str, key: str, certificate: Path | None = None) -> Celery:
     Raises Refusal where key or address cannot be.
     """
     if len(key) < SHORTEST_KEY:
-        raise Refusal(
-            f"DRELO_MACHINES_KEY must have at least {SHORTEST_KEY} characters, the same on every machine; "
-            "make one with: openssl rand -hex 32"
-        )
+        raise Refusal("machines.short-key", least=SHORTEST_KEY)
     if not address.startswith(("redis://", "rediss://")):
-        raise Refusal("The address of the broker begins with redis:// or, over TLS, rediss://.")
+        raise Refusal("machines.address")
     write, read = signing(key)
     register(  # type: ignore[no-untyped-call]
         _SIGNED, write, read, content_type="application/x-drelo-signed", content_encoding="binary"

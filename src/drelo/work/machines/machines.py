@@ -124,7 +124,7 @@ class Machines:
             deaths += call.begun
             if deaths > 1:
                 break
-        raise Refusal("This failed twice. Undo the last step, or make the picture smaller or simpler.")
+        raise Refusal("work.failed-twice")
 
     def close(self) -> None:
         self._closing.set()
@@ -196,10 +196,7 @@ class Machines:
                     return None
                 if time.monotonic() > until:
                     self._stop(call)
-                    raise Refusal(
-                        f"This took longer than {seconds:.0f} s and was stopped. "
-                        "Make the picture or drawing smaller or simpler."
-                    )
+                    raise Refusal("work.too-slow", seconds=seconds)
         finally:
             # It goes by itself before long where this fails.
             with suppress(*_AWAY):

@@ -39,7 +39,7 @@ def serve(app: Celery, name: str, workers: int, spare: int, log_level: str = "WA
     global _node
     answers = app.control.ping(destination=[address_of(name)], timeout=ASK, limit=1)
     if answers:
-        raise Refusal(f"A machine called {name} has joined already. Choose another name with --name.")
+        raise Refusal("machines.name-taken", name=name)
     pool = Pool(workers, spare)
     _node = _Node(pool)
     app.task(run, bind=True, name=RUN)

@@ -43,7 +43,7 @@ def combine(shop: Workshop, operation: Combine) -> Reshape:
     closed = [i for i in found if i.outlines]
     whole = outlines_of_picked(closed)
     if operation.how in ("carve", "overlap") and len(closed) < 2:
-        raise Refusal("Pick two outlines or more: the first is the one that is cut.", "picked")
+        raise Refusal("combine.too-few", "picked")
     if operation.how == "divide":
         groups: list[list[Outline]] = [[o] for o in divided(whole)]
     elif operation.how in ("unite", "silhouette"):
@@ -56,7 +56,7 @@ def combine(shop: Workshop, operation: Combine) -> Reshape:
             shared = combined("overlap", shared, item.outlines)
         groups = [shared]
     if not any(groups):
-        raise Refusal("Nothing would be left: the outlines do not meet in that way.", "picked")
+        raise Refusal("combine.nothing-left", "picked")
     put, choices = paths(operation.seed, groups, closed, name_of(closed))
     drop, out = put_out(closed)
     return Reshape(name=operation.how, put=put, drop=drop, leave_out=out, choices=choices)
@@ -68,7 +68,7 @@ def offset(shop: Workshop, operation: Offset) -> Reshape:
         outlines_of_picked(found), operation.by, operation.back, operation.corners, operation.fill_holes
     )
     if not grown:
-        raise Refusal("Nothing is left after shrinking that far.", "by")
+        raise Refusal("shrink.nothing-left", "by")
     put, choices = paths(operation.seed, [grown], found, "Border" if operation.by > 0 else "Inset")
     if operation.keep:
         # A border lies beneath what it surrounds, an inset on top.
@@ -104,7 +104,7 @@ def widen(shop: Workshop, operation: Widen) -> Reshape:
     found = items(shop, operation.picked)
     wide = grow.widened(_whole_lines(found), operation.width, operation.ends, operation.corners)
     if not wide:
-        raise Refusal("There is no line to widen.", "picked")
+        raise Refusal("widen.no-line", "picked")
     put, choices = paths(operation.seed, [wide], found, name_of(found))
     drop, out = put_out(found)
     return Reshape(name="width", put=put, drop=drop, leave_out=out, choices=choices)
@@ -122,11 +122,8 @@ def poured(shop: Workshop, operation: Pour) -> Reshape:
 
 def leak_refusal(leak: Leak | None) -> Refusal:
     if leak is None or leak.width > WIDEST_LEAK:
-        return Refusal("Nothing encloses this place. Click inside an area that lines surround.", "at")
-    return Refusal(
-        f"It runs out through a gap of {leak.width:.2f} mm. Close the gap, or raise the gap tolerance.",
-        "gap",
-    )
+        return Refusal("pour.not-enclosed", "at")
+    return Refusal("pour.leaks", "gap", width=leak.width)
 
 
 def find_leak(shop: Workshop, at: tuple[float, float], gap: float = 0.0) -> tuple[Leak, bool] | None:
@@ -169,15 +166,15 @@ def loop(shop: Workshop, operation: Loop) -> Reshape:
     area = grow.area_of(whole)
     if operation.kind == "hole":
         if not shapely.intersects_xy(area, *at):
-            raise Refusal("The hole lies outside the outline. Click inside it.", "at")
+            raise Refusal("hole.outside", "at")
         if area.difference(shapely.Point(at).buffer(operation.inner / 2)).is_empty:
-            raise Refusal("The hole would take everything away. Make it smaller.", "inner")
+            raise Refusal("hole.takes-everything", "inner")
         return Reshape(name="hole", put=(hole,))
     by: Matrix = (1.0, 0.0, 0.0, 1.0, *at)
     outer = operation.inner + 2 * operation.wall
     ring = Outline(ellipse(outer, outer).mapped(by))
     if not shapely.intersects(area, ring.flattened(GROWN_CHORD)):
-        raise Refusal("The loop does not touch the outline. Set it nearer.", "at")
+        raise Refusal("loop.apart", "at")
     fused = [_without_nicks(o, area, operation.wall) for o in combined("unite", whole, [ring])]
     put, choices = paths(operation.seed, [fused], found, name_of(found))
     drop, out = put_out(found)
@@ -211,7 +208,7 @@ def hanging_place(outlines: Sequence[Outline], inner: float, wall: float, kind: 
     else:
         room = shapely.buffer(grow.area_of(outlines), -(inner / 2 + wall))
         if room.is_empty:
-            raise Refusal("There is no room for this hole with its wall. Make the hole or the wall smaller.", "inner")
+            raise Refusal("hole.no-room", "inner")
     # The highest place on the upright line through the balance point, else the one nearest to that line.
     upright = shapely.intersection(room, shapely.LineString([(balance.x, y0 - 1), (balance.x, y1 + 1)]))
     if upright.is_empty:

@@ -48,7 +48,7 @@ def changed_nodes(shop: Workshop, operation: NodeChange) -> Reshape:
     else:
         at = operation.contour
     if at >= len(contours):
-        raise Refusal("That contour is no longer there.", "contour")
+        raise Refusal("contour.gone", "contour")
     contour = contours[at]
     changed = _changed(contour, operation)
     new = contours[:at] + ([changed] if changed is not None and len(changed) else []) + contours[at + 1 :]
@@ -100,13 +100,9 @@ def _changed(contour: Contour, operation: NodeChange) -> Contour | None:
         case Ease():
             eased = ease.eased(contour, np.array(operation.points), operation.radius, operation.tolerance)
             if eased is None:
-                raise Refusal("There is no outline under the brush. Brush along one.", "points")
+                raise Refusal("brush.no-outline", "points")
             if ease.same(contour, eased, operation.tolerance):
-                raise Refusal(
-                    f"Nothing here can be smoothed within {operation.tolerance:g} mm: the spikes are longer than that. "
-                    "Allow a larger distance, or delete nodes by hand.",
-                    "tolerance",
-                )
+                raise Refusal("brush.spikes", "tolerance", tolerance=operation.tolerance)
             return eased
         case Stretch():
             straight = ease.straightened if operation.how == "line" else ease.rounded
@@ -134,7 +130,7 @@ def simplify(shop: Workshop, operation: Simplify) -> Reshape:
         if sum(len(c) for c in new) < sum(len(c) for c in item.contours):
             parts.append(changed_item(shop, item, new, "simplify"))
     if not parts:
-        raise Refusal("There is no node to spare within this tolerance.", "tolerance")
+        raise Refusal("simplify.nothing-to-spare", "tolerance")
     return merged(parts, "simplify")
 
 
@@ -171,7 +167,7 @@ def split(shop: Workshop, operation: Split) -> Reshape:
                 name, path = f"{operation.seed}{len(put)}", write_path([piece])
                 put.append(DrawnPath(id=name, fill=item.fill, path=path, follow=item.follow))
     if len(put) <= sum(len(i.contours) for i in found):
-        raise Refusal("Nothing crosses what is picked.", "picked")
+        raise Refusal("cut.nothing-crosses", "picked")
     drop, out = put_out(found)
     return Reshape(name="split", put=tuple(put), drop=drop, leave_out=out)
 
@@ -180,7 +176,7 @@ def join(shop: Workshop, operation: JoinLines) -> Reshape:
     found = items(shop, operation.picked)
     lines = [(i, c) for i in found for c in i.lines]
     if not lines:
-        raise Refusal("Pick one or two open lines to join.", "picked")
+        raise Refusal("join.too-many", "picked")
     if len(lines) == 1:
         item, line = lines[0]
         rest = [c for c in item.contours if c is not line]

@@ -111,7 +111,7 @@ def _after(second: Matrix, first: Matrix) -> Matrix:
 def transform(shop: Workshop, operation: Transform) -> Reshape:
     a, b, c, d, _, _ = operation.matrix
     if not np.isfinite(operation.matrix).all() or abs(a * d - b * c) < 1e-12:
-        raise Refusal("This would flatten the outlines to nothing.", "matrix")
+        raise Refusal("place.flattened", "matrix")
     found = items(shop, operation.picked)
     if not operation.copies:
         return merged(_all_mapped(shop, found, operation.matrix, operation.seed), "move")
@@ -132,7 +132,7 @@ def fit_inside(shop: Workshop, operation: FitInside) -> Reshape:
     art = shapely.union_all([_flat_item(item) for item in inner])
     found = None if largest is None or art.is_empty else fitted_inside(art, largest)
     if found is None:
-        raise Refusal("With this margin there is no room left inside. Make the margin smaller.", "margin")
+        raise Refusal("inside.no-room", "margin")
     factor, (x, y) = found
     x0, y0, x1, y1 = art.bounds
     matrix = (factor, 0.0, 0.0, factor, x - factor * (x0 + x1) / 2, y - factor * (y0 + y1) / 2)
@@ -169,14 +169,14 @@ def _room(shop: Workshop, into: str, picked: Sequence[str]) -> tuple[BaseGeometr
         if item.id != holder.id and not (a0 <= x0 and b0 <= y0 and a1 >= x1 and b1 >= y1):
             inner.append(item)
     if not inner:
-        raise Refusal("Pick what is to go inside and, last, what it goes into.", "picked")
+        raise Refusal("inside.too-few", "picked")
     return room, inner
 
 
 def _base_area(shop: Workshop) -> BaseGeometry:
     base = shop.document.base
     if not base.stands_alone:
-        raise Refusal("Give the base a size of its own first: a diameter, or a width and a depth.", "base")
+        raise Refusal("inside.no-base-size", "base")
     width, depth = base.block if base.shape == "block" else base.sides or (base.diameter or 0.0, base.diameter or 0.0)
     x, y = base.at or _middle_of_art(shop)
     if base.shape == "circle":
@@ -204,11 +204,11 @@ def set_size(shop: Workshop, operation: SetSize) -> MoveSheet:
     """The whole art so large that one side of its box is as typed; its upper left corner stays."""
     boxes = np.array([r.shape.outline.outer.bounds for r in shop.regions])
     if not len(boxes):
-        raise Refusal("There is no outline yet to give a size to.", "side")
+        raise Refusal("size.no-outline", "side")
     (x0, y0), (x1, y1) = boxes[:, :2].min(axis=0).tolist(), boxes[:, 2:].max(axis=0).tolist()
     extent = x1 - x0 if operation.side == "width" else y1 - y0
     if not extent > 0:
-        raise Refusal("The art is a straight line, so this side has no size to set. Set the other one.", "side")
+        raise Refusal("size.straight-line", "side")
     f = operation.mm / extent
     x, y = ((x0 + x1) / 2, (y0 + y1) / 2) if shop.document.base.at else (x0, y0)
     matrix = (f, 0.0, 0.0, f, x - f * x, y - f * y)
@@ -226,7 +226,7 @@ def make_plain(shop: Workshop, operation: MakePlain) -> Reshape:
         contours = [*(c for o in item.outlines for c in o.contours), *lines]
         put.append(DrawnPath(**kept, path=write_path(contours)))
     if not put:
-        raise Refusal("Nothing that is picked is mirrored or repeated.", "picked")
+        raise Refusal("repeat.nothing", "picked")
     return Reshape(name="make plain", put=tuple(put))
 
 
@@ -234,7 +234,7 @@ def keep_outlines(shop: Workshop, operation: KeepOutlines) -> Reshape:
     """A picture goes, and its outlines stay as drawn things with their heights and names."""
     own = [r for r in shop.regions if r.shape.picture == operation.picture]
     if shop.document.picture(operation.picture) is None:
-        raise Refusal("The piece has no picture of that name any more.", "picture")
+        raise Refusal("piece.no-such-picture", "picture")
     put, choices = [], []
     for number, region in enumerate(own):
         name = f"{operation.seed}{number}"
@@ -267,7 +267,7 @@ def lift(shop: Workshop, operation: Lift) -> Reshape:
         elif not isinstance(item.thing, DrawnPath):
             parts.append(changed_item(shop, item, list(item.contours), "lift"))
     if not parts:
-        raise Refusal("You can already move the nodes of what is picked.", "picked")
+        raise Refusal("nodes.free-already", "picked")
     return merged(parts, "lift")
 
 
@@ -275,7 +275,7 @@ def align(shop: Workshop, operation: Align) -> Reshape:
     found = items(shop, operation.picked)
     boxes = np.array([box_of(i) for i in found])
     if len(found) < 2:
-        raise Refusal("Pick two things or more to align.", "picked")
+        raise Refusal("align.too-few", "picked")
     low, high = boxes[:, :2], boxes[:, 2:]
     middle = (low + high) / 2
     shift = np.zeros((len(found), 2))

@@ -36,7 +36,7 @@ def tie(shop: Workshop, operation: Tie) -> Reshape:
     if operation.links is None:
         wanted: Sequence[Link] = ties.proposed(outlines)
         if not wanted:
-            raise Refusal("What is picked is one part already; it needs no tie.", "picked")
+            raise Refusal("tie.one-part", "picked")
     else:
         wanted = [Link(a, b, math.dist(a, b)) for a, b in operation.links]
     groups = _groups(found, outlines, wanted, operation.width)
@@ -57,7 +57,7 @@ def tie(shop: Workshop, operation: Tie) -> Reshape:
             put += [thing.model_copy(update={"tie": one}) for thing in made]
             choices += chosen
     if not put:
-        raise Refusal("A tie must begin and end on outlines. Click one part, then the other.", "links")
+        raise Refusal("tie.off-outlines", "links")
     drop, out = put_out(gone)
     return Reshape(name="tie", put=tuple(put), drop=drop, leave_out=out, choices=tuple(choices))
 
@@ -113,7 +113,7 @@ def _united(tied: Tied) -> list[Outline]:
     parts = outlines_of(read_path(tied.parts))
     made = [outline for one in tied.ties for outline in ties.tie(parts, _link(one), one.width)]
     if not made:
-        raise Refusal("A tie this narrow would vanish. Make it wider.", "width")
+        raise Refusal("tie.too-narrow", "width")
     return combined("unite", parts, made, snapped=True)
 
 
@@ -124,7 +124,7 @@ def retie(shop: Workshop, operation: Retie) -> Reshape:
         if isinstance(thing, DrawnPath) and thing.tied is not None:
             every = list(thing.tied.ties)
             if operation.which >= len(every):
-                raise Refusal("This tie is no longer there. Pick the outline again.", "which")
+                raise Refusal("tie.gone", "which")
             every[operation.which] = _changed(every[operation.which], operation)
             tied = Tied(parts=thing.tied.parts, ties=tuple(every))
             path = write_path([c for o in _united(tied) for c in o.contours])
@@ -135,11 +135,11 @@ def retie(shop: Workshop, operation: Retie) -> Reshape:
             others = [r.shape.outline for r in shop.regions if r.id not in own]
             outlines = ties.tie(others, _link(numbers), numbers.width)
             if not outlines:
-                raise Refusal("A tie this narrow would vanish. Make it wider.", "width")
+                raise Refusal("tie.too-narrow", "width")
             path = write_path([c for o in outlines for c in o.contours])
             put.append(thing.model_copy(update={"path": path, "tie": numbers}))
         else:
-            raise Refusal("Pick outlines with ties; ties whose nodes you changed are no longer ties.", "picked")
+            raise Refusal("tie.none-picked", "picked")
     return Reshape(name="tie", put=tuple(put))
 
 

@@ -16,7 +16,7 @@ from drelo.core.piece.shaping.workshop import ROUGHLY, Workshop, mark_of
 def replace_traced(shop: Workshop, operation: Replace) -> Reshape:
     thing = shop.things.get(operation.id)
     if not isinstance(thing, Lettering):
-        raise Refusal("Pick the words that replace the traced letters.", "id")
+        raise Refusal("replace.no-words", "id")
     contours = dict(shop.art.things)[thing.id]
     boxes = np.array([c.bounds for c in contours])
     area = shapely.box(*boxes[:, :2].min(axis=0).tolist(), *boxes[:, 2:].max(axis=0).tolist())
@@ -27,7 +27,7 @@ def replace_traced(shop: Workshop, operation: Replace) -> Reshape:
             if shapely.intersection(rough, area).area > 0.5 * rough.area:
                 beneath.append(Picked(id=region.id, mark=region.mark))
     if not beneath:
-        raise Refusal("No traced outline lies beneath this lettering.", "id")
+        raise Refusal("replace.no-outline", "id")
     return Reshape(name="replace", leave_out=tuple(beneath))
 
 

@@ -110,7 +110,7 @@ def items(shop: Workshop, picked: Sequence[str]) -> list[Item]:
         elif name in pen_lines:
             found.setdefault(name, Item(name, None, [], (pen_lines[name],)))
         else:
-            raise Refusal("What was picked is no longer there. Pick it again.", "picked")
+            raise Refusal("pick.gone", "picked")
     return list(found.values())
 
 
@@ -158,7 +158,7 @@ def paths(
 def outlines_of_picked(found: Sequence[Item]) -> list[Outline]:
     result = [o for i in found for o in i.outlines]
     if not result:
-        raise Refusal("Pick closed outlines for this; an open line has no inside. Give it a width first.", "picked")
+        raise Refusal("pick.open-line", "picked")
     return result
 
 
@@ -191,7 +191,7 @@ def changed_item(shop: Workshop, item: Item, contours: list[Contour], name: str)
         path = DrawnPath(**kept, path=write_path(contours))
         return Reshape(name=name, put=(path,))
     if not item.regions:
-        raise Refusal("The pen's open line follows the picture. Close it, or draw it anew, to change its nodes.", "id")
+        raise Refusal("pick.follows-picture", "id")
     region = item.regions[0]
     if region.shape.pen is not None or any(not c.closed for c in contours) or not outlines_of(contours):
         # What is no closed outline of the trace any more becomes a drawn line of its own.

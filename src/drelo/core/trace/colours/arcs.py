@@ -73,11 +73,7 @@ def find_arcs(
     thin = np.zeros(labels.shape, bool) if thin is None else thin
     points, starts, sides, closed, where, heading = _walk(labels, pixels, palette, thin, *_busy(labels))
     if len(closed) > MAX_ARCS:
-        raise Refusal(
-            f"At these settings the picture falls into {len(closed)} edges; at most {MAX_ARCS} can be worked with. "
-            "Raise the speck size or use fewer colours.",
-            "speck",
-        )
+        raise Refusal("trace.too-many-edges", "speck", count=len(closed), most=MAX_ARCS)
     spots, number = np.unique(where[~closed].ravel(), return_inverse=True)
     ends = np.full((len(closed), 2), -1)
     ends[~closed] = number.reshape(-1, 2)

@@ -68,9 +68,9 @@ TURNS = 0.1
 def check_settings(settings: ColourSettings) -> None:
     """Raises Refusal with the field's name when a setting is out of its range."""
     if settings.colours is not None and not MIN_COLOURS <= settings.colours <= MAX_COLOURS:
-        raise Refusal(f"The number of colours must lie between {MIN_COLOURS} and {MAX_COLOURS}.", "colours")
+        raise Refusal("trace.number-of-colours", "colours", least=MIN_COLOURS, most=MAX_COLOURS)
     if settings.palette is not None and len(settings.palette) < 2:
-        raise Refusal("Two colours are needed, one of them the background.", "palette")
+        raise Refusal("trace.one-colour", "palette")
     check_common(settings.speck, settings.smooth, settings.keen, settings.area)
 
 
@@ -125,7 +125,7 @@ def trace_colours(picture: Picture, settings: ColourSettings) -> Trace:
         palette = replace(palette, rgba=np.concatenate([true, palette.rgba[:, 3:]], axis=1))
     outlines, fills = _areas(arcs, lines, groups, background, palette.hexes)
     if not outlines:
-        raise Refusal("Nothing but background is left. Use more colours or allow smaller specks.", "colours")
+        raise Refusal("trace.only-background", "colours")
     share = np.bincount(groups[labels.ravel()], minlength=len(palette)) / labels.size
     found = sorted(set(groups.tolist()), key=lambda k: -share[k])
     swatches = tuple(_swatch(palette, groups, k, float(share[k]), k == background) for k in found)

@@ -109,9 +109,7 @@ def level_lines(values: NDArray[np.float32], level: float) -> ClosedLines:
         border[:] = np.where(border > level, 2 * level - border, border)
     code, cells, count = patterns(field > level)
     if count > MAX_POINTS:
-        raise Refusal(
-            "The picture falls apart into far too many specks to be traced. Blur it, clean it, or choose a cleaner one."
-        )
+        raise Refusal("trace.specks-everywhere")
     return ClosedLines(*_walked(field, level, code, cells, count))
 
 

@@ -75,11 +75,7 @@ def _on_ink(path: Path, field: InkField) -> list[Path]:
 def check_count(count: int) -> None:
     """Raises Refusal when there are more strokes than can be worked with."""
     if count > MAX_STROKES:
-        raise Refusal(
-            f"The picture falls into {count} strokes; at most {MAX_STROKES} can be worked with. "
-            "Raise the speck size, or use mode ink for a picture that is not a line drawing.",
-            "speck",
-        )
+        raise Refusal("trace.too-many-strokes", "speck", count=count, most=MAX_STROKES)
 
 
 def _reduced(ink: Flags, field: InkField) -> tuple[InkField, float]:

@@ -56,7 +56,7 @@ def check_settings(settings: StrokeSettings) -> None:
     """Raises Refusal with the field's name when a setting is out of its range."""
     check_level(settings.level)
     if settings.width is not None and not 0 < settings.width <= 1e4:
-        raise Refusal("The width must be above 0.", "width")
+        raise Refusal("trace.width", "width")
     check_common(settings.speck, settings.smooth, settings.keen, settings.area)
 
 
@@ -73,9 +73,7 @@ def trace_strokes(picture: Picture, settings: StrokeSettings) -> Trace:
     inked = seen.values > seen.level
     ink, dropped = _clean(inked, speck)
     if not ink.any():
-        raise Refusal(
-            "Nothing in the picture counts as ink at this level. Move the level or swap light and dark.", "level"
-        )
+        raise Refusal("trace.no-ink-at-level", "level")
     check_calm(edge_length(ink), ink.size)
     # Every piece of ink is a stroke at least, and thinning is slow.
     check_count(cv2.connectedComponents(ink.astype(np.uint8), connectivity=8)[0] - 1)
@@ -136,7 +134,7 @@ def _read(ink: Flags, field: InkField, trust: Trust, pinhole: float) -> tuple[li
         known, more, joints = _with_pen(left, ink, ink & ~left, known, joints, field, trust, pinhole)
         fits += more
     if not known:
-        raise Refusal("No line is left. Allow smaller specks, or use mode ink for dots and solid shapes.", "speck")
+        raise Refusal("trace.no-line-left", "speck")
     return known, _together(fits)
 
 

@@ -1,0 +1,83 @@
+"""What is drawn, picked and changed on the sheet."""
+
+from __future__ import annotations
+
+SENTENCES = {
+    "sheet.bent": "The sheet can be moved, turned and made larger, but not bent.",
+    "outline.no-such-place": "There is no such place on the outline.",
+    "outline.open-already": "The outline is open already.",
+    "outline.joined-only-open": "Only open lines can be joined end to end.",
+    "outline.too-many-nodes": "This outline has too many nodes. Simplify it.",
+    "outline.strange-letter": "An outline is made of M, L, C and Z; “{letter}” is none of them.",
+    "outline.bad-path": "An outline begins with M, and has two numbers for each point of a line, six for a curve.",
+    "outline.too-large-numbers": "An outline has numbers that are far too large.",
+    "outline.too-many-crossings": (
+        "The lines in this drawing cross about {crossings} times; at most {most:,} crossings can be worked with. "
+        "Simplify the drawing."
+    ),
+    "node.gone": "That node is no longer there.",
+    "nodes.free-already": "You can already move the nodes of what is picked.",
+    "handle.gone": "That handle is no longer there.",
+    "contour.gone": "That contour is no longer there.",
+    "stretch.same-place-pick": "The two places are the same. Pick two that lie apart on the outline.",
+    "stretch.same-place": "The two places are the same.",
+    "combine.too-few": "Pick two outlines or more: the first is the one that is cut.",
+    "combine.nothing-left": "Nothing would be left: the outlines do not meet in that way.",
+    "shrink.nothing-left": "Nothing is left after shrinking that far.",
+    "widen.no-line": "There is no line to widen.",
+    "pour.not-enclosed": "Nothing encloses this place. Click inside an area that lines surround.",
+    "pour.leaks": "It runs out through a gap of {width:.2f} mm. Close the gap, or raise the gap tolerance.",
+    "hole.outside": "The hole lies outside the outline. Click inside it.",
+    "hole.takes-everything": "The hole would take everything away. Make it smaller.",
+    "hole.no-room": "There is no room for this hole with its wall. Make the hole or the wall smaller.",
+    "loop.apart": "The loop does not touch the outline. Set it nearer.",
+    "brush.no-outline": "There is no outline under the brush. Brush along one.",
+    "brush.spikes": (
+        "Nothing here can be smoothed within {tolerance:g} mm: the spikes are longer than that. Allow a larger "
+        "distance, or delete nodes by hand."
+    ),
+    "simplify.nothing-to-spare": "There is no node to spare within this tolerance.",
+    "cut.nothing-crosses": "Nothing crosses what is picked.",
+    "join.too-many": "Pick one or two open lines to join.",
+    "place.flattened": "This would flatten the outlines to nothing.",
+    "inside.no-room": "With this margin there is no room left inside. Make the margin smaller.",
+    "inside.too-few": "Pick what is to go inside and, last, what it goes into.",
+    "inside.no-base-size": "Give the base a size of its own first: a diameter, or a width and a depth.",
+    "size.no-outline": "There is no outline yet to give a size to.",
+    "size.straight-line": "The art is a straight line, so this side has no size to set. Set the other one.",
+    "repeat.nothing": "Nothing that is picked is mirrored or repeated.",
+    "align.too-few": "Pick two things or more to align.",
+    "tie.one-part": "What is picked is one part already; it needs no tie.",
+    "tie.off-outlines": "A tie must begin and end on outlines. Click one part, then the other.",
+    "tie.too-narrow": "A tie this narrow would vanish. Make it wider.",
+    "tie.gone": "This tie is no longer there. Pick the outline again.",
+    "tie.none-picked": "Pick outlines with ties; ties whose nodes you changed are no longer ties.",
+    "replace.no-words": "Pick the words that replace the traced letters.",
+    "replace.no-outline": "No traced outline lies beneath this lettering.",
+    "pick.gone": "What was picked is no longer there. Pick it again.",
+    "pick.open-line": "Pick closed outlines for this; an open line has no inside. Give it a width first.",
+    "pick.follows-picture": "The pen's open line follows the picture. Close it, or draw it anew, to change its nodes.",
+    "drawn.none-of-that-name": "The piece has no drawn thing of that name.",
+    "drawn.too-many": "A piece holds at most {most} drawn things. Unite some of them.",
+    "ring.no-band": "A ring's two diameters are the same, so it has no band. Change one of them.",
+    "star.no-notches": "A star's notches must be on a smaller circle than its points.",
+    "lettering.empty": "Type a word to set.",
+    "lettering.too-long": "Words have at most {most} letters. Set the rest as words of their own.",
+    "lettering.letters-missing": "This font lacks the letters for these words. Choose another font.",
+    "font.too-large": "The font is larger than {megabytes} MB.",
+    "font.no-outlines": "The font has no outlines that letters could be drawn from.",
+    "font.unreadable": "This is not a font that can be read. Choose a TTF, OTF, WOFF or WOFF2 file.",
+    "font.unpacks-too-large": "The font unpacks to more than {megabytes} MB.",
+    "font.no-letters": "This font has no letter for {letters:spaced}. Choose another font.",
+    "font.unknown": "There is no font “{name}”. Choose one of {fonts:list}.",
+    "words.no-font": "No shipped font has the letters of “{text}”.",
+    "words.no-reader": (
+        "Words are read by the program tesseract, which is not installed here. Install the Debian package "
+        "tesseract-ocr, then read them again."
+    ),
+    "words.unreadable": "The words could not be read: {reason}. Crop the picture to them.",
+    "motif.unknown": "The cabinet has no motif of that name.",
+    "motif.is-picture": "This motif is a picture. Use it as a picture, and trace it.",
+    "motif.gone": "The cabinet no longer holds this motif.",
+    "motif.nothing-picked": "Pick an outline to keep as a motif.",
+}
