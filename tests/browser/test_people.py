@@ -247,6 +247,7 @@ def test_a_keeper_sets_limits_and_who_is_at_them_is_told(page_of: Callable[[], P
     field.fill("1")
     field.press("Enter")
     keeper.keyboard.press("Escape")
+    expect(keeper.get_by_role("region", name="At work").get_by_text("This machine")).to_be_visible()
     row = keeper.get_by_role("listitem").filter(has_text="Mira")
     expect(row.get_by_text("Used up: pieces")).to_be_visible()
     mira.goto("/account")

@@ -86,6 +86,18 @@ def nothing_runs(workers: Workers, seconds: float) -> bool:
     return workers.state().running == 0
 
 
+class TestSeen:
+    def test_what_runs_is_seen_on_its_machine(self, workers):
+        thread, _ = in_thread(workers.run, "seen", sleep, 1.5)
+        until = time.monotonic() + 10
+        while not any(state.running for state in workers.by_machine().values()) and time.monotonic() < until:
+            time.sleep(0.05)
+        seen = workers.by_machine()
+        thread.join()
+        assert sum(state.running for state in seen.values()) == 1
+        assert all(state.ready for state in seen.values())
+
+
 class TestFaults:
     def test_an_idle_worker_that_is_killed_is_replaced_before_anybody_minds(self, workers, slower):
         was = workers.run("idle", whoami)

@@ -1775,6 +1775,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/work": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is worked out just now, and what waits, on each machine. */
+        get: operations["work"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/metrics": {
         parameters: {
             query?: never;
@@ -5367,6 +5384,22 @@ export interface components {
             x: number;
             /** Y */
             y: number;
+        };
+        /**
+         * MachineOut
+         * @description name: empty for the machine that this is. ready: workers that can take a job. longest: s that one has waited.
+         */
+        MachineOut: {
+            /** Longest */
+            longest: number;
+            /** Name */
+            name: string;
+            /** Ready */
+            ready: number;
+            /** Running */
+            running: number;
+            /** Waiting */
+            waiting: number;
         };
         /** MadeName */
         MadeName: {
@@ -10091,6 +10124,11 @@ export interface components {
         WordsOut: {
             /** Words */
             words: components["schemas"]["Offer"][];
+        };
+        /** WorkOut */
+        WorkOut: {
+            /** Machines */
+            machines: components["schemas"]["MachineOut"][];
         };
         /**
          * Mend
@@ -15220,6 +15258,44 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["StorageOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    work: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WorkOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
             /** @description Unprocessable Entity */

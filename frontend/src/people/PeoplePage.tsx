@@ -7,6 +7,7 @@ import { Page } from "../pieces/Page";
 import { Button, SignButton } from "../ui/Button";
 import { useNotices } from "../ui/notices";
 import { dayOf, timeOf } from "../versions/words";
+import { AtWork } from "./AtWork";
 import { Field } from "./Card";
 import { LimitsOf } from "./LimitsOf";
 import { usePerson } from "./me";
@@ -36,6 +37,7 @@ export default function PeoplePage() {
           <>
             <Everybody people={people.data.people} limits={people.data.limits} />
             <Invitations invitations={people.data.invitations} />
+            <AtWork />
             <Record />
           </>
         )}

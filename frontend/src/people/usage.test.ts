@@ -1,6 +1,6 @@
 import { expect, test } from "vitest";
 
-import { usageWords, usedUp, type Usage } from "./usage";
+import { jobsWords, readyWords, usageWords, usedUp, type Usage } from "./usage";
 
 const usage: Usage = {
   pieces: 1,
@@ -19,4 +19,15 @@ test("what somebody uses is said in a line", () => {
 test("what is used up is named", () => {
   expect(usedUp(usage)).toBeNull();
   expect(usedUp({ ...usage, pieces: 10, minutes: 61 })).toBe("Used up: pieces, computing");
+});
+
+test("what a machine is at is said in a line", () => {
+  const machine = { name: "shed", ready: 2, running: 0, waiting: 0, longest: 0 };
+  expect(readyWords(machine)).toBe("2 workers ready");
+  expect(readyWords({ ...machine, ready: 0 })).toBe("workers are starting");
+  expect(jobsWords(machine)).toBe("idle");
+  expect(jobsWords({ ...machine, running: 2 })).toBe("2 running");
+  expect(jobsWords({ ...machine, running: 2, waiting: 5, longest: 1.26 })).toBe(
+    "2 running, 5 waiting, longest 1.3 s",
+  );
 });

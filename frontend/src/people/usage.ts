@@ -10,6 +10,19 @@ export function usageWords({ pieces, megabytes, minutes }: Usage): string {
   return `${pieces} piece${pieces === 1 ? "" : "s"}, ${room}, ${time} of computing today`;
 }
 
+type Machine = Schemas["MachineOut"];
+
+/** How many workers of a machine can take a job. */
+export function readyWords({ ready }: Machine): string {
+  return ready === 0 ? "workers are starting" : `${ready} worker${ready === 1 ? "" : "s"} ready`;
+}
+
+/** What a machine is at, and what waits for it. */
+export function jobsWords({ running, waiting, longest }: Machine): string {
+  const runs = running ? `${running} running` : "idle";
+  return waiting ? `${runs}, ${waiting} waiting, longest ${longest.toFixed(1)} s` : runs;
+}
+
 /** What is used up, if anything. */
 export function usedUp({ pieces, megabytes, minutes, limits }: Usage): string | null {
   const full = [

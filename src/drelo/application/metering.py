@@ -62,6 +62,9 @@ class Metered:
     def state(self) -> State:
         return self._workers.state()
 
+    def by_machine(self) -> dict[str, State]:
+        return self._workers.by_machine()
+
     def close(self) -> None:
         self.write()
         self._workers.close()

@@ -80,6 +80,9 @@ class Pool:
             longest = max((job.waited() for job in self._waiting), default=0.0)
             return State(ready, len(self._running()), len(self._waiting), longest)
 
+    def by_machine(self) -> dict[str, State]:
+        return {"": self.state()}
+
     def run(
         self,
         piece: str,

@@ -38,6 +38,9 @@ class Workers(Protocol):
 
     def state(self) -> State: ...
 
+    def by_machine(self) -> dict[str, State]:
+        """The same of each machine that is there, by its name; the own one's is empty."""
+
     def run(
         self,
         piece: str,

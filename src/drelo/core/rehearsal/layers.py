@@ -19,6 +19,8 @@ from drelo.core.solid.mesh import Mesh
 MOST_LAYERS = 20_000
 # What rises less than this share of a layer above the last one is not printed.
 ROUND = 0.5
+# Borders that are meant to be the same lie so near each other, mm.
+ROUNDING = 1e-3
 
 
 @dataclass(frozen=True, eq=False)
@@ -57,8 +59,13 @@ def _united(areas: Sequence[BaseGeometry], known: dict[tuple[int, ...], BaseGeom
 
 def shadow(slices: Slices) -> BaseGeometry:
     """What a print covers of its bed, seen from above."""
-    wholes = {id(whole): whole for whole in map(slices.whole, range(len(slices.tops)))}
-    return only_areas(shapely.union_all(list(wholes.values())))
+    wholes = np.array(list({id(w): w for w in map(slices.whole, range(len(slices.tops)))}.values()))
+    largest = wholes[np.argmax(shapely.area(wholes))]
+    # Mostly one layer lies over nearly all others, up to what rounding does.
+    nearly = shapely.buffer(largest, ROUNDING, quad_segs=1)
+    shapely.prepare(nearly)
+    beyond = wholes[~shapely.covers(nearly, wholes)]
+    return only_areas(shapely.union_all([largest, *beyond]))
 
 
 def tops_of(height: float, manner: Manner) -> Floats:

@@ -13,6 +13,7 @@ from shapely.geometry.base import BaseGeometry
 
 from drelo.core.outline.outline import only_areas
 from drelo.core.rehearsal.hatch import concentric, loops_of, rings, straight
+from drelo.core.rehearsal.layers import ROUNDING
 from drelo.core.rehearsal.lines import Floats, Kind, Line, Lines, packed
 from drelo.core.rehearsal.order import laid_in_order
 from drelo.core.rehearsal.settings import Manner
@@ -51,7 +52,8 @@ def walled(area: BaseGeometry, line: float, manner: Manner) -> Walled:
     rest = shapely.get_parts(only_areas(area))
     for number in range(manner.walls):
         centre = shapely.buffer(rest, -line / 2, join_style="mitre", mitre_limit=MITRE)
-        covered = shapely.buffer(centre, line / 2, join_style="mitre", mitre_limit=MITRE)
+        # Borders that lie on each other would take thirty times as long to cut.
+        covered = shapely.buffer(centre, line / 2 + ROUNDING, join_style="mitre", mitre_limit=MITRE)
         narrow = shapely.get_parts(shapely.difference(rest, covered))
         thin, left = middles(_together(narrow), line, manner.thinnest * line)
         found += [Line("thin wall", middle.points, middle.width) for middle in thin]
@@ -121,7 +123,7 @@ def parted(rest: BaseGeometry, skin_of: SkinOf, line: float, manner: Manner) -> 
     solid = shapely.intersection(rest, grown)
     if manner.infill <= 0:
         return solid, shapely.Polygon()
-    return solid, shapely.difference(rest, solid)
+    return solid, shapely.difference(rest, grown)
 
 
 def _infill(area: BaseGeometry, line: float, manner: Manner, angle: float) -> list[tuple[Floats, float]]:

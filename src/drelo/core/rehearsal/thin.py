@@ -68,7 +68,8 @@ def _middle(part: Polygon, line: float) -> Floats | None:
     found = _round(part) if holes == 1 else _between_ends(part, width) if holes == 0 else None
     if found is not None and shapely.contains(shapely.buffer(part, width / 4), shapely.linestrings(found)):
         return found
-    return _longest(part, line)
+    found = _inwards(part, width) if holes == 1 else None
+    return _longest(part, line) if found is None else found
 
 
 def _round(part: Polygon) -> Floats:
@@ -79,12 +80,20 @@ def _round(part: Polygon) -> Floats:
     return (points + shapely.get_coordinates(near)) / 2
 
 
+def _inwards(part: Polygon, width: float) -> Floats | None:
+    """The same for one as wide everywhere: half its width inside of its border. None where that leads out of it."""
+    inner = shapely.buffer(Polygon(part.exterior), -width / 2, join_style="mitre", mitre_limit=2.0)
+    if inner.geom_type != "Polygon" or inner.is_empty or not shapely.contains(part, inner.exterior):
+        return None
+    return np.asarray(shapely.get_coordinates(inner.exterior), np.float64)
+
+
 def _between_ends(part: Polygon, width: float) -> Floats | None:
     """The way from one end of a stretch to the other, half way between its sides; None where it has not two ends."""
     ring = part.exterior
     count = int(np.clip(ring.length / (0.6 * width), 24, 4000))
     step = ring.length / count
-    points = shapely.get_coordinates(shapely.line_interpolate_point(ring, np.arange(count) * step))
+    points = _at(shapely.get_coordinates(ring), np.arange(count) / count)
     # At an end, what comes before and what comes after lie across from each other.
     away = max(2, round(3 * width / step))
     across = np.hypot(*(np.roll(points, away, axis=0) - np.roll(points, -away, axis=0)).T)
@@ -93,9 +102,12 @@ def _between_ends(part: Polygon, width: float) -> Floats | None:
         return None
     turned = int(np.argmin(is_end))
     runs = np.flatnonzero(np.diff(np.concatenate([[False], np.roll(is_end, -turned), [False]]).astype(np.int8)))
-    if len(runs) != 4:
+    if len(runs) < 4:
         return None
-    ends = [(runs[k] + int(np.argmin(np.roll(across, -turned)[runs[k] : runs[k + 1]]))) for k in (0, 2)]
+    from_there = np.roll(across, -turned)
+    tips = [int(begin + np.argmin(from_there[begin:end])) for begin, end in runs.reshape(-1, 2)]
+    # A sharp bend looks like an end too; the sides of the true ones are nearest to each other.
+    ends = sorted(sorted(tips, key=lambda tip: from_there[tip])[:2])
     points = np.roll(points, -turned, axis=0)
     one, other = points[ends[0] : ends[1] + 1], np.vstack([points[ends[1] :], points[: ends[0] + 1]])[::-1]
     share = np.linspace(0, 1, max(2, min(len(one), len(other))))

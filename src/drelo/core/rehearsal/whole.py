@@ -18,7 +18,7 @@ from shapely.geometry.base import BaseGeometry
 from drelo.core.compiled import THREADS
 from drelo.core.outline.outline import only_areas
 from drelo.core.rehearsal.changes import Change, changes
-from drelo.core.rehearsal.layers import Slices, sliced
+from drelo.core.rehearsal.layers import ROUNDING, Slices, sliced
 from drelo.core.rehearsal.lines import KINDS, Floats, Lines
 from drelo.core.rehearsal.material import Use, used
 from drelo.core.rehearsal.paths import Laid, Walled, filled, parted, walled
@@ -195,8 +195,11 @@ class _Worker:
         def skin_of(rest: BaseGeometry) -> BaseGeometry:
             hidden = rest
             for other in others:
-                hidden = only_areas(shapely.intersection(hidden, other))
-            return only_areas(shapely.difference(rest, hidden))
+                if not shapely.covers(other, hidden):
+                    hidden = only_areas(shapely.intersection(hidden, other))
+            if hidden is rest:
+                return shapely.Polygon()
+            return only_areas(shapely.difference(rest, shapely.buffer(hidden, ROUNDING, quad_segs=1)))
 
         brim = self._manner.brim if first else 0
         name = self._name(area)

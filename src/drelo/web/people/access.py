@@ -64,6 +64,7 @@ NEEDS: Mapping[str, Need] = {
     "workshop.password_link": KEEPER,
     "workshop.withdraw": KEEPER,
     "workshop.record": KEEPER,
+    "workshop.work": KEEPER,
     "storage.storage": KEEPER,
     "storage.empty": KEEPER,
     "metrics": KEEPER,

@@ -27,6 +27,7 @@ from drelo.web.schemas.people import (
     InvitedOut,
     KeptPerson,
     LimitsOut,
+    MachineOut,
     OwnLimits,
     PeopleOut,
     PersonOut,
@@ -34,6 +35,7 @@ from drelo.web.schemas.people import (
     RecordOut,
     RecordQuery,
     UsageOut,
+    WorkOut,
 )
 from drelo.web.schemas.versions import moment
 
@@ -96,6 +98,12 @@ def withdraw(path: InvitationPath) -> Response:
     bench().accounts.withdraw(path.invitation)
     note("withdrew an invitation")
     return _people()
+
+
+@blueprint.get("/work", operation_id="work", responses={200: WorkOut})
+def work() -> Response:
+    """What is worked out just now, and what waits, on each machine."""
+    return reply(WorkOut(machines=[MachineOut.of(name, state) for name, state in bench().pool.by_machine().items()]))
 
 
 @blueprint.get("/record", operation_id="record", responses={200: RecordOut})

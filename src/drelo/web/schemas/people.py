@@ -14,6 +14,7 @@ from drelo.core.people.rights import Openness, Role, Shared
 from drelo.store.accounts import Browser, Invited, Person
 from drelo.store.record import Told
 from drelo.web.schemas.base import PieceId, Wire
+from drelo.work.workers import State
 
 SignInName = Annotated[
     str, Field(pattern=r"^[a-z0-9][a-z0-9._-]{1,39}$", description="Small letters, digits, dot, dash, underscore.")
@@ -202,6 +203,26 @@ class PeopleOut(Wire):
     people: list[KeptPerson]
     limits: LimitsOut
     invitations: list[InvitationOut]
+
+
+class MachineOut(Wire):
+    """name: empty for the machine that this is. ready: workers that can take a job. longest: s that one has waited."""
+
+    name: str
+    ready: int
+    running: int
+    waiting: int
+    longest: float
+
+    @classmethod
+    def of(cls, name: str, state: State) -> MachineOut:
+        return cls(
+            name=name, ready=state.ready, running=state.running, waiting=state.waiting, longest=round(state.longest, 1)
+        )
+
+
+class WorkOut(Wire):
+    machines: list[MachineOut]
 
 
 class PersonPath(Wire):

@@ -51,6 +51,10 @@ SENTENCES = {
     ),
     "machines.address": "The address of the broker begins with redis:// or, over TLS, rediss://.",
     "machines.name-taken": "A machine called {name} has joined already. Choose another name with --name.",
+    "machines.went-away": (
+        "One machine after the other went away while it was at this. Undo the last step, or make the picture "
+        "smaller or simpler."
+    ),
     "work.failed-twice": "This failed twice. Undo the last step, or make the picture smaller or simpler.",
     "work.too-slow": (
         "This took longer than {seconds:.0f} s and was stopped. Make the picture or drawing smaller or simpler."

@@ -39,8 +39,9 @@ LOOK = 0.25
 PATIENCE = 20.0
 # A machine says itself what took too long; one that says nothing is given so much longer, s.
 GRACE = 15.0
-# A job is sent so often where machines go while it is on its way.
-MOST_SENT = 6
+# A job is sent so often where machines go while it is on its way; it is not given to more than so many that go while
+# they have it, for it may be what ends them.
+MOST_SENT, MOST_DEATHS = 6, 3
 _AWAY = (OperationalError, RedisError, OSError)
 
 
@@ -86,6 +87,9 @@ class Machines:
             longest=max((r.longest for r in heard), default=0.0),
         )
 
+    def by_machine(self) -> dict[str, State]:
+        return {n: State(r.ready, r.running, r.waiting, r.longest) for n, r in sorted(self._heard().items())}
+
     def machines(self) -> dict[str, Report]:
         """The machines that are there, by name, as each said last."""
         return self._heard()
@@ -120,11 +124,11 @@ class Machines:
                 found: T = value
                 return found
             log.warning("machine %s is not at job %s any more; it is done once more", call.sent.machine, call.sent.job)
-            # One that was still on its way when its machine went has not brought it down.
-            deaths += call.begun
-            if deaths > 1:
+            # One that was still on its way when its machine went has not brought it down, nor one whose machine lives.
+            deaths += call.begun and call.sent.machine not in self._heard()
+            if deaths == MOST_DEATHS:
                 break
-        raise Refusal("work.failed-twice")
+        raise Refusal("machines.went-away")
 
     def close(self) -> None:
         self._closing.set()
