@@ -1,9 +1,9 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { Maximize, Minus, Plus } from "lucide-react";
-import { useCallback, useEffect, useLayoutEffect, useRef, useState, type PointerEvent } from "react";
+import { useEffect, useRef, useState } from "react";
 
 import { SignButton } from "../../ui/Button";
-import { zoomed, type Viewport } from "../flat/viewport";
+import { useMovable } from "../flat/useMovable";
 import { useKeys } from "../keys/useKeys";
 import { useBench } from "../store";
 import { depthOf, draw, fittedTo, onBed, type Shown } from "./drawing";
@@ -11,7 +11,6 @@ import { layerOf, useProve } from "./state";
 import { usePatterns, useRehearsal } from "./useRehearsal";
 import { inTime, troubleWords } from "./words";
 import { lengths } from "../stops/parts";
-import { useGestures } from "../../ui/useGestures";
 import { useUnits } from "../select";
 
 /** The bed from above with the lines of one layer, at their true widths. */
@@ -26,26 +25,11 @@ export function LayerView({ inset = false }: { inset?: boolean }) {
   const layer = layerOf(chosen, count);
   const patterns = usePatterns(rehearsed, layer, dataUpdatedAt);
   const under = usePatterns(rehearsed, layer - 1, dataUpdatedAt);
-  const frame = useRef<HTMLDivElement>(null);
   const canvas = useRef<HTMLCanvasElement>(null);
-  const [size, setSize] = useState({ width: 0, height: 0 });
-  const [moved, setMoved] = useState<Viewport | null>(null);
-  const press = useRef<{ x: number; y: number; view: Viewport } | null>(null);
-
-  useLayoutEffect(() => {
-    const element = frame.current;
-    if (!element) return;
-    const watch = new ResizeObserver(([entry]) => {
-      if (entry) setSize({ width: entry.contentRect.width, height: entry.contentRect.height });
-    });
-    watch.observe(element);
-    return () => watch.disconnect();
-  }, []);
-  const view = (!inset && moved) || (rehearsed ? fittedTo(rehearsed, bed, size) : { scale: 1, x: 0, y: 0 });
-  const latest = useRef(view);
-  useEffect(() => {
-    latest.current = view;
-  });
+  const { frame, size, view, latest, zoom, fit, put, handlers } = useMovable(
+    (size) => (rehearsed ? fittedTo(rehearsed, bed, size) : { scale: 1, x: 0, y: 0 }),
+    inset,
+  );
 
   // Lines stay until those of the next layer are there.
   const [shown, setShown] = useState<Shown>(null);
@@ -64,29 +48,7 @@ export function LayerView({ inset = false }: { inset?: boolean }) {
     draw(pen, rehearsed, view, shown, { colours, bed, trouble, under });
   });
 
-  const zoom = useCallback((factor: number, x?: number, y?: number) => {
-    const element = frame.current;
-    setMoved((before) =>
-      zoomed(
-        before ?? latest.current,
-        factor,
-        x ?? (element?.clientWidth ?? 0) / 2,
-        y ?? (element?.clientHeight ?? 0) / 2,
-      ),
-    );
-  }, []);
-  const pan = (dx: number, dy: number) => {
-    setMoved((before) => {
-      const { scale, x, y } = before ?? latest.current;
-      return { scale, x: x + dx, y: y + dy };
-    });
-  };
-  useGestures(frame, { zoom, pan }, !inset);
-  useKeys(
-    "stop",
-    { fit: () => setMoved(null), zoom: ({ key }) => zoom(key === "-" ? 1 / 1.25 : 1.25) },
-    !inset,
-  );
+  useKeys("stop", { fit, zoom: ({ key }) => zoom(key === "-" ? 1 / 1.25 : 1.25) }, !inset);
   useEffect(() => {
     const spot = rehearsed?.report.troubles[trouble ?? -1];
     const place = rehearsed?.report.beds[bed]?.places[0];
@@ -94,7 +56,7 @@ export function LayerView({ inset = false }: { inset?: boolean }) {
     if (!rehearsed || !spot || !place || !element) return;
     const [x, y] = onBed(spot.at, rehearsed, place);
     const scale = Math.max(latest.current.scale, 24);
-    setMoved({
+    put({
       scale,
       x: element.clientWidth / 2 - x * scale,
       y: element.clientHeight / 2 - (depthOf(rehearsed) - y) * scale,
@@ -102,17 +64,6 @@ export function LayerView({ inset = false }: { inset?: boolean }) {
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [trouble]);
 
-  const down = (event: PointerEvent) => {
-    if (event.button > 1) return;
-    event.currentTarget.setPointerCapture(event.pointerId);
-    press.current = { x: event.clientX, y: event.clientY, view: latest.current };
-  };
-  const move = (event: PointerEvent) => {
-    const from = press.current;
-    if (!from) return;
-    const { scale, x, y } = from.view;
-    setMoved({ scale, x: x + event.clientX - from.x, y: y + event.clientY - from.y });
-  };
   const units = useUnits();
   const spot = trouble === null ? undefined : rehearsed?.report.troubles[trouble];
   const mm = (value: number) => `${lengths(units).format(value)} ${lengths(units).unit}`;
@@ -121,10 +72,7 @@ export function LayerView({ inset = false }: { inset?: boolean }) {
       <div
         ref={frame}
         className={`absolute inset-0 touch-none ${inset ? "" : "cursor-grab active:cursor-grabbing"}`}
-        onPointerDown={inset ? undefined : down}
-        onPointerMove={move}
-        onPointerUp={() => (press.current = null)}
-        onPointerCancel={() => (press.current = null)}
+        {...handlers}
       >
         <canvas
           ref={canvas}
@@ -156,7 +104,7 @@ export function LayerView({ inset = false }: { inset?: boolean }) {
             <SignButton label="Zoom in" onClick={() => zoom(1.25)}>
               <Plus size={15} />
             </SignButton>
-            <SignButton label="Fit" onClick={() => setMoved(null)}>
+            <SignButton label="Fit" onClick={fit}>
               <Maximize size={15} />
             </SignButton>
           </div>

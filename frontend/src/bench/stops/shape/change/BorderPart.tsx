@@ -1,4 +1,5 @@
-import { useEffect, useRef, useState } from "react";
+import { useQuery } from "@tanstack/react-query";
+import { useRef, useState } from "react";
 import { api, data, type Edit } from "../../../../api/client";
 import { Button } from "../../../../ui/Button";
 import { Choice, SliderField, SwitchField } from "../../../../ui/fields";
@@ -16,31 +17,25 @@ export function Border({ picked }: { picked: readonly Item[] }) {
   const [corners, setCorners] = useState<"round" | "mitre" | "bevel">("round");
   const [fill, setFill] = useState(false);
   const [keep, setKeep] = useState(true);
-  const joining = useRef(0);
-  const [found, setFound] = useState<{ key: string; growth: number; parts: number } | null>(null);
   const name = useRef(seed());
-  const key = `${piece?.revision} ${idsOf(picked).join(" ")}`;
-  useEffect(() => {
-    if (!piece || !picked.length) return;
-    const turn = ++joining.current;
-    const timer = setTimeout(() => {
-      void data(
+  const names = idsOf(picked);
+  const { data: found } = useQuery({
+    queryKey: ["joining", piece?.id, piece?.revision, names],
+    queryFn: ({ signal }) =>
+      data(
         api.POST("/api/pieces/{piece_id}/joining", {
-          params: { path: { piece_id: piece.id } },
-          body: { revision: piece.revision, picked: idsOf(picked) },
+          params: { path: { piece_id: piece?.id ?? "" } },
+          body: { revision: piece?.revision ?? 0, picked: names },
+          signal,
         }),
-      ).then(
-        (answer) => turn === joining.current && setFound({ key, ...answer }),
-        () => undefined,
-      );
-    }, 250);
-    return () => clearTimeout(timer);
-    // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [key]);
+      ),
+    enabled: Boolean(piece && names.length),
+    retry: false,
+  });
   const edit = (mm: number): Edit => ({
     do: "offset",
     seed: name.current,
-    picked: idsOf(picked),
+    picked: names,
     by: mm,
     back: 0,
     corners,
@@ -51,7 +46,7 @@ export function Border({ picked }: { picked: readonly Item[] }) {
     say({ ...edit(by), ...change } as Edit);
     name.current = seed();
   };
-  const loose = found?.key === key && found.parts > 1 ? found : null;
+  const loose = found && found.parts > 1 ? found : null;
   return (
     <Section name="Border" side={picked.length ? undefined : "pick outlines"}>
       <SliderField
