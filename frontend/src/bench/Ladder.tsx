@@ -5,6 +5,7 @@ import { formatLength, MM_PER_INCH, unitName } from "../ui/length";
 import { ticks } from "./flat/viewport";
 import { colourOf, heightWords, regionsEdit, useDocument, useShown, useUnits } from "./select";
 import { useBench } from "./store";
+import { supportThickness } from "./support";
 
 /** px that the ladder leaves free above and below. */
 const PAD = 34;
@@ -30,12 +31,7 @@ export function Ladder() {
   const groups = useMemo(() => grouped(stands?.regions ?? []), [stands]);
   if (!document || !flat) return null;
   const through = flat.regions.filter((r) => !r.left_out && r.height === "through");
-  const floor =
-    document.form === "nameplate"
-      ? (document.nameplate.thickness ?? 2.4)
-      : document.base.shape === "none"
-        ? 0
-        : document.base.thickness;
+  const floor = supportThickness(document);
   const layer = document.layer;
   const room = (element?.clientHeight ?? 500) - 2 * PAD;
   const highest = Math.max(...groups.map((g) => g.height), 1);

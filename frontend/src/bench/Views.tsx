@@ -10,6 +10,7 @@ import { Ladder } from "./Ladder";
 import { LayerStrip } from "./prove/LayerStrip";
 import { LayerView } from "./prove/LayerView";
 import { useBench } from "./store";
+import { hasHeights } from "./support";
 
 const SolidView = lazy(() => import("./solid/SolidView"));
 
@@ -25,9 +26,7 @@ export function Views() {
   const how = useArrangement();
   const laddered = useBench(
     (s) =>
-      s.stop === "Raise" &&
-      Boolean(s.flat?.regions.length) &&
-      ["relief", "nameplate"].includes(s.piece?.document.form ?? "relief"),
+      s.stop === "Raise" && Boolean(s.flat?.regions.length) && hasHeights(s.piece?.document.form ?? "relief"),
   );
   // What is wide lies above its solid, both as wide as the middle; else they stand side by side.
   const wide = useBench((s) => (s.flat ? s.flat.width > WIDE * s.flat.height : false));

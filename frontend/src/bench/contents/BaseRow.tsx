@@ -2,11 +2,13 @@ import type { Document } from "../../api/client";
 import { Spool } from "../../ui/Spools";
 import { colourOf, useShown } from "../select";
 import { useBench } from "../store";
+import { supportName, supportThickness } from "../support";
 
 /** What all of it stands on; a click leads to where it is set. */
 export function BaseRow({ document, mm }: { document: Document; mm: (value: number) => string }) {
   const flat = useShown();
   const setStop = useBench((s) => s.setStop);
+  const support = supportName(document.form);
   return (
     <button
       type="button"
@@ -22,24 +24,17 @@ export function BaseRow({ document, mm }: { document: Document; mm: (value: numb
       </span>
       <span>
         <span className="block">
-          {document.form === "cutter"
+          {support === null
             ? "Cutter"
             : document.base.shape === "none"
               ? "No base"
-              : `${document.form === "relief" ? "Base" : "Plate"}, ${document.base.shape}`}
+              : `${support}, ${document.base.shape}`}
         </span>
-        {document.base.shape !== "none" && document.form !== "cutter" && (
-          <span className="text-soft text-xs">{mm(thicknessOf(document))} thick</span>
+        {document.base.shape !== "none" && support !== null && (
+          <span className="text-soft text-xs">{mm(supportThickness(document))} thick</span>
         )}
       </span>
       {document.base.shape !== "none" && <Spool colour={colourOf(document, document.base.filament)} />}
     </button>
   );
-}
-
-/** How thick the base or plate of the piece's form is, mm. */
-function thicknessOf(document: Document): number {
-  if (document.form === "stamp") return document.stamp.thickness;
-  if (document.form === "nameplate") return document.nameplate.thickness ?? 2.4;
-  return document.base.thickness;
 }

@@ -10,6 +10,7 @@ import { lengths, Section } from "./parts";
 import { FormChooser } from "./raise/FormChooser";
 import { FormNumbers } from "./raise/forms/FormNumbers";
 import { PrintPart } from "./raise/PrintPart";
+import { hasBaseThickness, hasEdges, hasHeights, supportName, supportThickness } from "../support";
 
 type EdgeOptions = Schemas["EdgeOptions-Output"];
 type Way = "raised" | "sunk" | "flush" | "through";
@@ -49,7 +50,7 @@ export function RaiseStop() {
           {flat.problem.message}
         </p>
       )}
-      {document.form === "relief" || document.form === "nameplate" ? <Heights regions={regions} /> : null}
+      {hasHeights(document.form) && <Heights regions={regions} />}
       <FormNumbers />
       <BaseControls />
       <PrintPart />
@@ -85,8 +86,8 @@ function Heights({ regions }: { regions: readonly Region[] }) {
   const filaments = new Set(none ? [document.default_filament] : regions.map((r) => r.filament));
   const edit = (change: { height?: number | "through" | null; filament?: string | null }): Edit =>
     none ? { do: "set-defaults", ...change } : regionsEdit(regions, change);
-  const thickness = document.base.thickness;
-  const sinks = document.base.shape !== "none";
+  const thickness = supportThickness(document);
+  const sinks = thickness > 0;
   const size = typeof height === "number" ? Math.abs(height) : RAISED;
   const sign = way === "sunk" ? -1 : 1;
   const choose = (next: Way) => {
@@ -130,7 +131,7 @@ function Heights({ regions }: { regions: readonly Region[] }) {
               : "from the plate"}
         </SliderField>
       )}
-      {(way === "raised" || way === "sunk") && document.form !== "nameplate" && (
+      {(way === "raised" || way === "sunk") && hasEdges(document.form) && (
         <EdgeControls
           edge={first?.edge ?? document.default_edge}
           onChange={(edge) => commit(none ? { do: "set-defaults", edge } : regionsEdit(regions, { edge }))}
@@ -297,7 +298,8 @@ function BaseControls() {
   });
   const notation = lengths(units);
   const form = document.form;
-  if (form === "cutter")
+  const support = supportName(form);
+  if (!support)
     return (
       <Section name="Filament">
         <FilamentPicker
@@ -308,7 +310,7 @@ function BaseControls() {
       </Section>
     );
   return (
-    <Section name={form === "relief" ? "Base" : "Plate"}>
+    <Section name={support}>
       <Choice
         label="Shape of the base"
         value={base.shape}
@@ -317,7 +319,7 @@ function BaseControls() {
       />
       {base.shape !== "none" && (
         <>
-          {form === "relief" && (
+          {hasBaseThickness(form) && (
             <SliderField
               label="Thickness"
               problem={thin}

@@ -7,6 +7,7 @@ import { useDocument, useUnits } from "../../select";
 import { useBench } from "../../store";
 import { useOverlaid } from "../../overlaid";
 import { Fold, lengths, Section } from "../parts";
+import { hasHeights } from "../../support";
 
 type Manner = Schemas["Manner-Output"];
 
@@ -76,7 +77,7 @@ export function HowPrinted() {
           step={0.02}
           onCommit={(mm) => commit({ do: "set-form", layer: mm })}
         />
-        {(document.form === "relief" || document.form === "nameplate") && (
+        {hasHeights(document.form) && (
           <SwitchField
             label="Print face down"
             checked={wanted.face_down ?? printing.face_down}

@@ -1,6 +1,7 @@
 import { Choice, NumberField, PLAIN } from "../../../../ui/fields";
 import type { Document } from "../../../../api/client";
 import { Fold, Section } from "../../parts";
+import { backingOf } from "../../../support";
 import { Length } from "./Length";
 import { commitNumbers, preview } from "./setForm";
 
@@ -16,7 +17,7 @@ export function NameplateNumbers({ numbers }: { numbers: Nameplate }) {
         <Length
           label="Backing"
           field="nameplate.thickness"
-          value={numbers.thickness ?? 2.4}
+          value={backingOf(numbers)}
           min={0.2}
           max={100}
           top={8}
