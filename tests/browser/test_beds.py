@@ -91,3 +91,5 @@ def test_keys_turn_pin_and_move_to_another_bed(plan):
     expect(plan.get_by_text("2 pieces, 2 copies on 2 beds")).to_be_visible()
     plan.get_by_role("button", name=re.compile("^Delete")).first.click()
     told(plan, "Its pieces stay.")
+    plan.get_by_role("button", name="Undo", exact=True).click()
+    expect(plan.get_by_text("2 pieces, 2 copies on 2 beds")).to_be_visible()

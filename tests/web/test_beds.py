@@ -106,6 +106,18 @@ def test_a_bed_is_rehearsed_as_it_is_placed(client, plan):
     assert report["grams"] > 10
 
 
+def test_a_deleted_plan_is_gone_until_it_is_brought_back(client, plan):
+    listed = [card["id"] for card in client.get("/api/beds").json["plans"]]
+    left = client.delete(f"/api/beds/{plan['id']}").json["plans"]
+    assert [card["id"] for card in left] == [name for name in listed if name != plan["id"]]
+    assert client.get(f"/api/beds/{plan['id']}").status_code == 404
+    assert put(client, plan).status_code == 404
+    back = client.post(f"/api/beds/{plan['id']}/restore").json["plans"]
+    assert plan["id"] in [card["id"] for card in back]
+    assert client.get(f"/api/beds/{plan['id']}").json["plan"] == plan["plan"]
+    assert client.post("/api/beds/nothing/restore").status_code == 404
+
+
 def test_a_deleted_piece_says_so_and_the_rest_goes_on(client, plan):
     client.delete(f"/api/pieces/{plan['plan']['things'][0]['piece']}")
     found = client.get(f"/api/beds/{plan['id']}").json

@@ -18,12 +18,20 @@ export default function BedsPage() {
     queryKey: PLANS,
     queryFn: ({ signal }) => data(api.GET("/api/beds", { signal })),
   });
+  const restore = useMutation({
+    mutationFn: (plan: string) => data(api.POST("/api/beds/{plan}/restore", { params: { path: { plan } } })),
+    onSuccess: (list) => queries.setQueryData(PLANS, list),
+    onError: (error) => refuse(error.message),
+  });
   const drop = useMutation({
     mutationFn: (plan: Schemas["PlanCard"]) =>
       data(api.DELETE("/api/beds/{plan}", { params: { path: { plan: plan.id } } })),
     onSuccess: (list, plan) => {
       queries.setQueryData(PLANS, list);
-      say(`“${plan.name}” is deleted. Its pieces stay.`);
+      say(`“${plan.name}” is deleted. Its pieces stay.`, {
+        name: "Undo",
+        run: () => restore.mutate(plan.id),
+      });
     },
     onError: (error) => refuse(error.message),
   });

@@ -154,6 +154,7 @@ class ShelfPlan(Base):
     owner: Mapped[str | None] = mapped_column(String(22))
     told: Mapped[dict[str, Any]] = mapped_column(JSON)
     updated: Mapped[datetime] = mapped_column(_Moment, default=now)
+    deleted: Mapped[datetime | None] = mapped_column(_Moment, default=None)
 
 
 class Print(Base):

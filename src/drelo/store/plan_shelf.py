@@ -6,12 +6,13 @@ import secrets
 from dataclasses import dataclass
 from datetime import datetime
 
-from sqlalchemy import func, select, update
+from sqlalchemy import delete, func, select, update
 from sqlalchemy.orm import Session, sessionmaker
 
 from drelo.core.errors import Refusal
 from drelo.core.rehearsal.plan import BedPlan
 from drelo.store.author import author
+from drelo.store.keeping import TRASH
 from drelo.store.models import ShelfPlan, now
 
 MAX_PLANS = 500
@@ -48,21 +49,21 @@ class PlanShelf:
     def all(self) -> list[KeptPlan]:
         """Every plan, the one that was changed last first."""
         with self._sessions() as session:
-            return [_kept(row) for row in session.scalars(select(ShelfPlan).order_by(ShelfPlan.updated.desc()))]
+            there = select(ShelfPlan).where(ShelfPlan.deleted.is_(None)).order_by(ShelfPlan.updated.desc())
+            return [_kept(row) for row in session.scalars(there)]
 
     def get(self, identifier: str) -> KeptPlan:
         """Raises NoPlan."""
         with self._sessions() as session:
             row = session.get(ShelfPlan, identifier)
-            if row is None:
+            if row is None or row.deleted is not None:
                 raise NoPlan(identifier)
             return _kept(row)
 
     def add(self, plan: BedPlan) -> KeptPlan:
         """Raises Refusal when there are too many."""
         with self._sessions.begin() as session:
-            if (session.scalar(select(func.count()).select_from(ShelfPlan)) or 0) >= MAX_PLANS:
-                raise Refusal("bed.too-many-plans", most=MAX_PLANS)
+            _has_room(session)
             row = ShelfPlan(
                 id=secrets.token_urlsafe(9),
                 version=1,
@@ -78,17 +79,35 @@ class PlanShelf:
         """The plan in place of the one of a version. Raises NoPlan, PlanMoved."""
         with self._sessions.begin() as session:
             values = {"version": version + 1, "told": plan.model_dump(mode="json"), "updated": now()}
-            mine = update(ShelfPlan).where(ShelfPlan.id == identifier, ShelfPlan.version == version).values(values)
-            if session.execute(mine).rowcount:  # type: ignore[attr-defined]
+            stands = (ShelfPlan.id == identifier, ShelfPlan.version == version, ShelfPlan.deleted.is_(None))
+            if session.execute(update(ShelfPlan).where(*stands).values(values)).rowcount:  # type: ignore[attr-defined]
                 return KeptPlan(identifier, version + 1, values["updated"], plan)  # type: ignore[arg-type]
         raise PlanMoved(self.get(identifier))
 
     def drop(self, identifier: str) -> None:
-        """One that is gone already is no matter."""
+        """It can be brought back for as long as a piece. One that is gone already is no matter."""
+        with self._sessions.begin() as session:
+            session.execute(delete(ShelfPlan).where(ShelfPlan.deleted < now() - TRASH))
+            row = session.get(ShelfPlan, identifier)
+            if row is not None and row.deleted is None:
+                row.deleted = now()
+
+    def restore(self, identifier: str) -> KeptPlan:
+        """A deleted plan as it was. Raises NoPlan, Refusal when there are too many."""
         with self._sessions.begin() as session:
             row = session.get(ShelfPlan, identifier)
-            if row is not None:
-                session.delete(row)
+            if row is None:
+                raise NoPlan(identifier)
+            if row.deleted is not None:
+                _has_room(session)
+                row.deleted = None
+            return _kept(row)
+
+
+def _has_room(session: Session) -> None:
+    there = select(func.count()).select_from(ShelfPlan).where(ShelfPlan.deleted.is_(None))
+    if (session.scalar(there) or 0) >= MAX_PLANS:
+        raise Refusal("bed.too-many-plans", most=MAX_PLANS)
 
 
 def _kept(row: ShelfPlan) -> KeptPlan:

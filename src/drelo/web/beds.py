@@ -99,6 +99,13 @@ def drop(path: PlanPath) -> Response:
     return _plans()
 
 
+@blueprint.post("/beds/<plan>/restore", operation_id="restoreBedPlan", responses={200: PlanList})
+def restore(path: PlanPath) -> Response:
+    """Bring back a plan that was deleted."""
+    bench().plans.restore(path.plan)
+    return _plans()
+
+
 @blueprint.post("/beds/<plan>/<int:bed>/file", operation_id="bedFile", responses={200: BedFileOut})
 def file(path: BedPath) -> Response:
     """The 3MF of a bed (from 0) as it is placed."""

@@ -168,6 +168,7 @@ NEEDS: Mapping[str, Need] = {
     "beds.one": PLAN,
     "beds.put": PLAN,
     "beds.drop": PLAN,
+    "beds.restore": PLAN,
     "beds.file": PLAN,
     "beds.rehearse": PLAN,
     "printing.print_bed": PLAN,
