@@ -25,6 +25,7 @@ ENGLISH = Language(
         "fixing.wall": "wall around its hole",
         "flange_round": "rounding",
         "foot": "lean",
+        "letters": "letter height",
         "rib_short": "gap below its ribs",
         "wall": "wall thickness",
     },
