@@ -39,7 +39,7 @@ def test_what_lies_too_far_out_is_refused(client, piece, edit):
         begin = time.monotonic()
         answer = client.post(f"/api/pieces/{piece['id']}/{way}", json={"revision": piece["revision"], "edit": edit})
         assert answer.status_code in (200, 422), answer.text
-        assert time.monotonic() - begin < 8
+        assert time.monotonic() - begin < 30
         if answer.status_code == 422:
             assert answer.json["detail"].endswith((".", "!"))
             assert client.get(f"/api/pieces/{piece['id']}").json == before

@@ -88,7 +88,7 @@ class TestPlace:
         time.sleep(1.6)
         begin = time.monotonic()
         assert where(machines, last) != "one"
-        assert time.monotonic() - begin < 2
+        assert time.monotonic() - begin < 6
         for thread in threads:
             thread.join(30)
 

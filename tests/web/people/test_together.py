@@ -103,7 +103,7 @@ class TestEvents:
         begin = time.monotonic()
         (second,) = heard(stream, 1)
         assert (second["revision"], second["by"]) == (made["piece"]["revision"], "Milo")
-        assert time.monotonic() - begin < 2
+        assert time.monotonic() - begin < 5
         theirs = self.listen(other, piece)
         assert heard(theirs, 1)[0]["others"] == ["Mira"]
         assert heard(stream, 1)[0]["others"] == ["Milo"]
@@ -124,7 +124,7 @@ class TestEvents:
             owner.ask("DELETE", f"/api/pieces/{piece['id']}")
         begin = time.monotonic()
         heard(stream, 99)
-        assert time.monotonic() - begin < 5
+        assert time.monotonic() - begin < 20
 
     def test_where_too_many_listen_one_is_told_to_ask(self, two, monkeypatch, bench):
         owner, _, piece = two
