@@ -1,8 +1,7 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { Maximize, Minus, Plus } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
 
-import { SignButton } from "../../ui/Button";
+import { StillControls } from "../flat/StillControls";
 import { useMovable } from "../flat/useMovable";
 import { useKeys } from "../keys/useKeys";
 import { useBench } from "../store";
@@ -97,17 +96,7 @@ export function LayerView({ inset = false }: { inset?: boolean }) {
               </p>
             )}
           </div>
-          <div className="bg-sheet/85 pointer-events-auto flex rounded-md">
-            <SignButton label="Zoom out" onClick={() => zoom(1 / 1.25)}>
-              <Minus size={15} />
-            </SignButton>
-            <SignButton label="Zoom in" onClick={() => zoom(1.25)}>
-              <Plus size={15} />
-            </SignButton>
-            <SignButton label="Fit" onClick={fit}>
-              <Maximize size={15} />
-            </SignButton>
-          </div>
+          <StillControls zoom={zoom} fit={fit} place="pointer-events-auto" />
         </header>
       )}
       {!inset && spot && (

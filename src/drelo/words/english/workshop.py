@@ -26,19 +26,19 @@ SENTENCES = {
     "people.link-used": "This link has already been used or has expired. Ask for a new one.",
     "people.invitation-used": "This invitation has already been used or has expired. Ask for a new one.",
     "password.not-yours": "This is not your password.",
-    "password.two-different": "These were two different passwords. Try again.",
+    "password.two-different": "The two passwords differ. Try again.",
     "password.length": "A password has {shortest} to {longest} characters. A few words in a row are easy to remember.",
     "password.guessed": (
-        "This password would be guessed soon. Take a few words that have nothing to do with each other."
+        "This password is too easy to guess. Use a few words that have nothing to do with each other."
     ),
     "sign-in.wrong": "That is not right: check the name, the password and, where you use one, the code.",
-    "second-factor.wrong-code": "This code does not fit. Is the clock of your phone right?",
+    "second-factor.wrong-code": "This code is not right. Check that your phone shows the right time.",
     "limits.megabytes": (
         "You have room for {megabytes} MB in this workshop, and it is used up. Delete some pieces, or ask a "
         "keeper for more."
     ),
     "limits.minutes": (
-        "You have {minutes} min of computing a day in this workshop, and today's are used up. Go on tomorrow, or "
+        "You have {minutes} min of computing a day in this workshop, and today's are used up. Carry on tomorrow, or "
         "ask a keeper for more."
     ),
     "limits.pieces": (
@@ -52,7 +52,7 @@ SENTENCES = {
     "machines.address": "The address of the broker begins with redis:// or, over TLS, rediss://.",
     "machines.name-taken": "A machine called {name} has joined already. Choose another name with --name.",
     "machines.went-away": (
-        "One machine after the other went away while it was at this. Undo the last step, or make the picture "
+        "Machines kept dropping out while this was being worked out. Undo the last step, or make the picture "
         "smaller or simpler."
     ),
     "work.failed-twice": "This failed twice. Undo the last step, or make the picture smaller or simpler.",
@@ -62,5 +62,5 @@ SENTENCES = {
     "work.too-much-memory": (
         "This needs more memory than one piece may use. Make the picture smaller, or remove the finest detail."
     ),
-    "request.header-too-long": "The header {header} has at most {most} characters.",
+    "request.header-too-long": "The header {header} can have at most {most} characters.",
 }
