@@ -48,6 +48,25 @@ def test_a_hole_near_the_edge_leaves_a_neck():
     assert neck.width == pytest.approx(2, abs=0.01)
 
 
+def disc(x: float, y: float, radius: float) -> Outline:
+    turn = np.linspace(0, 2 * np.pi, 720, endpoint=False)
+    return Outline(polygon(np.stack([x + radius * np.cos(turn), y + radius * np.sin(turn)], axis=1)))
+
+
+def test_a_disc_has_neither_and_two_have_the_gap_between():
+    assert narrowest([disc(0, 0, 20)]) == ((), ())
+    necks, (gap,) = narrowest([disc(0, 0, 20), disc(43, 0, 20)])
+    assert necks == ()
+    assert (gap.width, *gap.at) == pytest.approx((3, 21.5, 0), abs=0.05)
+
+
+def test_an_island_in_a_hole_leaves_a_gap_there():
+    ring = Outline(disc(0, 0, 40).outer, (disc(0, 0, 30).outer.reversed(),))
+    (neck,), (gap,) = narrowest([ring, disc(4, 0, 24)])
+    assert neck.width == pytest.approx(10, abs=0.01)
+    assert (gap.width, *gap.at) == pytest.approx((2, 29, 0), abs=0.05)
+
+
 def test_tips_are_no_necks_and_nothing_has_none():
     spike = outline((0, 0), (60, 0), (30, 90))
     assert narrowest([spike])[0] == ()

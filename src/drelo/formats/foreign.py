@@ -17,8 +17,8 @@ if TYPE_CHECKING:
     from drelo.formats.svg_in import SvgArt
     from drelo.formats.threemf import Body
 
-# A drawing of ten thousand loops takes half a minute.
-DRAWING_SECONDS = 40.0
+# A drawing of ten thousand loops takes twenty seconds, and twice that on a slow machine.
+DRAWING_SECONDS = 60.0
 # A mesh may take as much memory as the largest that is taken.
 MESH_MEMORY = 2000 * 2**20
 MESH_SECONDS = 60.0

@@ -23,6 +23,10 @@ AROUND = 12.0
 # Directions that a corner looks in.
 FAN = 7
 ROUNDS = 14
+# What faces each other is at least this share of the ball's diameter apart.
+LEAST_SHARE = 0.99
+# More contours than this are not compared pair by pair.
+MOST_BOXES = 2000
 
 
 @dataclass(frozen=True)
@@ -48,13 +52,17 @@ def narrowest(outlines: Sequence[Outline], many: int = 1) -> tuple[tuple[Narrow,
 
 @dataclass(frozen=True, eq=False)
 class _Samples:
-    """Points and unit normals into the covered side, shape (n, 2); contour, way along it, and that one's length."""
+    """Points and unit normals into the covered side, shape (n, 2); contour, way along it, and that one's length.
+
+    lone: whether a ball on the covered side, and one on the other, can touch nothing but the contour it hangs on.
+    """
 
     point: Array
     normal: Array
     contour: NDArray[np.int64]
     along: Array
     length: Array
+    lone: tuple[NDArray[np.bool_], NDArray[np.bool_]]
     extent: float
 
 
@@ -77,8 +85,28 @@ def _sampled(outlines: Sequence[Outline]) -> _Samples | None:
         number,
         np.concatenate([p[2] for p in parts]),
         np.array(lengths)[number],
+        (_alone_inside(outlines)[number], _alone_outside(outlines, boxes)[number]),
         extent,
     )
+
+
+def _alone_inside(outlines: Sequence[Outline]) -> NDArray[np.bool_]:
+    """For every contour whether its outline has no other."""
+    counts = [sum(len(c) > 0 for c in o.contours) for o in outlines]
+    return np.repeat(np.array(counts) == 1, counts)
+
+
+def _alone_outside(outlines: Sequence[Outline], boxes: Array) -> NDArray[np.bool_]:
+    """For every contour whether nothing lies on its uncovered side: in the hole, or round the only outline."""
+    outer = np.array([c is o.outer for o in outlines for c in o.contours if len(c)])
+    if len(boxes) > MOST_BOXES:
+        return np.zeros(len(boxes), bool)
+    holds = (boxes[:, None, :2] <= boxes[None, :, :2]).all(axis=2) & (boxes[:, None, 2:] >= boxes[None, :, 2:]).all(
+        axis=2
+    )
+    empty = holds.sum(axis=1) == 1
+    alone: NDArray[np.bool_] = np.where(outer, len(outlines) == 1, empty)
+    return alone
 
 
 def _ring(ring: Array, spacing: float) -> tuple[Array, Array, Array]:
@@ -108,7 +136,10 @@ def _ring(ring: Array, spacing: float) -> tuple[Array, Array, Array]:
 def _narrow(samples: _Samples, side: float, many: int) -> tuple[Narrow, ...]:
     point, normal = samples.point, samples.normal * side
     tree = points_tree(point)
-    radius = np.full(len(point), samples.extent)
+    # Balls too large for a narrow place of one contour with itself are not tried: round the middle of a circle
+    # everything is equally near, and the search would take the square of the samples.
+    lone = samples.lone[0 if side > 0 else 1]
+    radius = np.where(lone, np.minimum(samples.length / (4 * AROUND * LEAST_SHARE), samples.extent), samples.extent)
     touch = np.full(len(point), -1, np.int64)
     active = np.arange(len(point))
     for _ in range(ROUNDS):

@@ -102,15 +102,31 @@ def extent_of(contours: Sequence[Contour]) -> float:
 
 def recovered(area: BaseGeometry, contours: Sequence[Contour], tolerance: float) -> list[Outline]:
     """Outlines of an area whose borders run along contours that were flattened with `tolerance`."""
-    chords = _chords(contours, tolerance)
-    tree = shapely.STRtree(np.array(shapely.linestrings(chords.ends)))
+    whole = {_same(c.flattened(tolerance)): c for c in contours if c.closed}
+    sources: tuple[_Chords, shapely.STRtree] | None = None
     rings = []
     for part in shapely.get_parts(area):
         for ring in (part.exterior, *part.interiors):
-            polygon = shapely.Polygon(ring)
-            if polygon.area > CRUMB * tolerance * ring.length / 2:
-                rings.append(_recovered(shapely.get_coordinates(ring), chords, tree, contours))
+            if shapely.Polygon(ring).area <= CRUMB * tolerance * ring.length / 2:
+                continue
+            points = shapely.get_coordinates(ring)
+            untouched = whole.get(_same(points[:-1]))
+            if untouched is not None:
+                rings.append(untouched)
+                continue
+            if sources is None:
+                chords = _chords(contours, tolerance)
+                sources = chords, shapely.STRtree(np.array(shapely.linestrings(chords.ends)))
+            rings.append(_recovered(points, *sources, contours))
     return outlines_of(rings)
+
+
+def _same(ring: Points) -> bytes:
+    """The same for a ring (shape (n, 2)) wherever it begins and whichever way it runs; no other ring has it."""
+    first = np.lexsort(ring.T)[0]
+    ring = np.roll(ring, -first, axis=0)
+    back = np.roll(ring[::-1], 1, axis=0)
+    return min((ring + 0.0).tobytes(), (back + 0.0).tobytes())
 
 
 def _chords(contours: Sequence[Contour], tolerance: float) -> _Chords:

@@ -174,8 +174,8 @@ def _line(start: Points, end: Points) -> tuple[Points, bool]:
 def outlines_of(rings: Sequence[Contour]) -> list[Outline]:
     """Outlines of contours by the even-odd rule: each outer contour with the holes that lie directly in it."""
     closed = [c for c in rings if c.closed and len(c) and c.area != 0]
-    if not closed:
-        return []
+    if len(closed) < 2:
+        return [Outline(c if c.area > 0 else c.reversed()) for c in closed]
     extent = max(max(c.bounds[2] - c.bounds[0], c.bounds[3] - c.bounds[1]) for c in closed)
     shapes = [shapely.make_valid(shapely.Polygon(_ring(c, extent / 4000))) for c in closed]
     spots = [s.representative_point() for s in shapes]
