@@ -14,7 +14,7 @@ import shapely
 from numpy.typing import NDArray
 from shapely.geometry.base import BaseGeometry
 
-from drelo.core.outline.contour import Contour, Points
+from drelo.core.outline.contour import Contour, Points, flattened
 from drelo.core.outline.drawn import non_zero
 from drelo.core.outline.fineness import EXACT_SHARE
 from drelo.core.outline.fitting import outlines_of
@@ -102,7 +102,8 @@ def extent_of(contours: Sequence[Contour]) -> float:
 
 def recovered(area: BaseGeometry, contours: Sequence[Contour], tolerance: float) -> list[Outline]:
     """Outlines of an area whose borders run along contours that were flattened with `tolerance`."""
-    whole = {_same(c.flattened(tolerance)): c for c in contours if c.closed}
+    closed = [c for c in contours if c.closed]
+    whole = {_same(points): (c, points) for c, points in zip(closed, flattened(closed, tolerance), strict=True)}
     sources: tuple[_Chords, shapely.STRtree] | None = None
     rings = []
     for part in shapely.get_parts(area):
@@ -112,7 +113,7 @@ def recovered(area: BaseGeometry, contours: Sequence[Contour], tolerance: float)
             points = shapely.get_coordinates(ring)
             untouched = whole.get(_same(points[:-1]))
             if untouched is not None:
-                rings.append(untouched)
+                rings.append(_from_start(*untouched, points, tolerance))
                 continue
             if sources is None:
                 chords = _chords(contours, tolerance)
@@ -127,6 +128,18 @@ def _same(ring: Points) -> bytes:
     ring = np.roll(ring, -first, axis=0)
     back = np.roll(ring[::-1], 1, axis=0)
     return min((ring + 0.0).tobytes(), (back + 0.0).tobytes())
+
+
+def _from_start(contour: Contour, points: Points, ring: Points, tolerance: float) -> Contour:
+    """A contour (flattened to `points`) begun with the segment that its ring begins in, and run the ring's way."""
+    segment = steps_of(contour, tolerance)[0]
+    at = int(np.flatnonzero((points == ring[0]).all(axis=1))[0])
+    if (points[(at + 1) % len(points)] == ring[1]).all():
+        first = int(segment[at])
+        return Contour(np.roll(contour.curves, -first, axis=0), np.roll(contour.straight, -first))
+    back = contour.reversed()
+    first = len(contour) - 1 - int(segment[at - 1])
+    return Contour(np.roll(back.curves, -first, axis=0), np.roll(back.straight, -first))
 
 
 def _chords(contours: Sequence[Contour], tolerance: float) -> _Chords:
