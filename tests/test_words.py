@@ -52,7 +52,7 @@ def test_each_sentence_ends_as_one():
 @pytest.mark.parametrize(
     ("code", "values", "words"),
     [
-        ("nameplate.out-of-range", {"name": "tie_width", "low": 0.4, "high": 50.0}, "nameplate's tie width must lie"),
+        ("nameplate.out-of-range", {"name": "tie_width", "low": 0.4, "high": 50.0}, "nameplate's tie width must be"),
         ("limits.pieces", {"pieces": 1}, "room for 1 piece in"),
         ("limits.pieces", {"pieces": 2000}, "room for 2,000 pieces in"),
         ("command.option-of-other-mode", {"name": "keen", "modes": ("ink", "colours")}, "--mode ink or colours."),

@@ -30,6 +30,17 @@ def faults(page: Page) -> list[str]:
     ]
 
 
+def faults_by_day_and_night(page: Page) -> list[str]:
+    found = []
+    for scheme in ("light", "dark"):
+        page.emulate_media(color_scheme=scheme, reduced_motion="reduce")
+        # Colours change over.
+        page.wait_for_timeout(400)
+        found += [f"{scheme}: {fault}" for fault in faults(page)]
+    page.emulate_media(color_scheme="light")
+    return found
+
+
 @pytest.fixture(params=["light", "dark"])
 def shown(page: Page, request: pytest.FixtureRequest) -> Page:
     page.emulate_media(color_scheme=request.param, reduced_motion="reduce")

@@ -18,7 +18,7 @@ from drelo.web.app import create_app
 from drelo.web.listening import listening
 from drelo.web.people.workshop import Workshop
 from tests.browser.hand import begin, saved, stop, told
-from tests.browser.test_accessibility import faults
+from tests.browser.test_accessibility import faults_by_day_and_night
 from tests.browser.test_raise import two_bars
 
 PASSWORD = "beetroot lantern quartz"
@@ -91,17 +91,17 @@ def test_nobody_comes_in_without_a_name_and_a_password(page_of: Callable[[], Pag
     page = page_of()
     page.goto("/storage")
     expect(page.get_by_role("heading", name="Sign in")).to_be_visible()
-    assert faults(page) == []
+    assert faults_by_day_and_night(page) == []
     page.get_by_role("textbox", name="Name").fill("kay")
     page.get_by_role("textbox", name="Password").fill("wrong")
     page.keyboard.press("Enter")
-    expect(page.get_by_role("alert")).to_contain_text("check the name, the password")
+    expect(page.get_by_role("alert")).to_contain_text("Check your name, your password")
     sign_in(page, "kay")
     expect(page.get_by_role("heading", name="Pieces")).to_be_visible()
     page.reload()
     expect(page.get_by_role("link", name="Kay")).to_be_visible()
     page.get_by_role("link", name="Kay").click()
-    assert faults(page) == []
+    assert faults_by_day_and_night(page) == []
     page.get_by_role("button", name="Sign out").click()
     expect(page.get_by_role("heading", name="Sign in")).to_be_visible()
 
@@ -120,7 +120,7 @@ def test_a_piece_is_shared_looked_at_and_given_back(page_of: Callable[[], Page])
     mira.get_by_role("button", name="Share Bars of mira").click()
     mira.get_by_role("combobox", name="What Gus may do").select_option("look")
     expect(mira.get_by_role("combobox", name="What Gus may do")).to_have_value("look")
-    assert faults(mira) == []
+    assert faults_by_day_and_night(mira) == []
     gus.reload()
     expect(gus.get_by_text("Mira’s, to look at")).to_be_visible()
     gus.get_by_role("link", name="Open Bars of mira").click()
@@ -158,7 +158,7 @@ def test_who_edits_with_others_is_named_and_the_record_tells_what_was_done(page_
     record = keeper.get_by_role("region", name="Record")
     expect(record.get_by_role("row", name=re.compile("Mira opened a piece, Garden bars: edited"))).to_be_visible()
     expect(record.get_by_role("row", name=re.compile("Milo joined, as maker"))).to_be_visible()
-    assert faults(keeper) == []
+    assert faults_by_day_and_night(keeper) == []
     keeper.get_by_role("listitem").filter(has_text="Milo").get_by_role("button", name="Shut out").click()
     expect(record.get_by_role("row", name=re.compile("Kay shut out, Milo"))).to_be_visible()
     milo.reload()
@@ -246,10 +246,12 @@ def test_a_keeper_sets_limits_and_who_is_at_them_is_told(page_of: Callable[[], P
     field = keeper.get_by_role("dialog").get_by_role("textbox", name="Pieces")
     field.fill("1")
     field.press("Enter")
+    assert faults_by_day_and_night(keeper) == []
     keeper.keyboard.press("Escape")
     expect(keeper.get_by_role("region", name="At work").get_by_text("This machine")).to_be_visible()
     row = keeper.get_by_role("listitem").filter(has_text="Mira")
     expect(row.get_by_text("Used up: pieces")).to_be_visible()
+    assert faults_by_day_and_night(keeper) == []
     mira.goto("/account")
     expect(mira.get_by_text("You have room for 1 piece")).to_be_visible()
     mira.goto("/")
@@ -270,8 +272,10 @@ def test_who_has_a_link_looks_without_signing_in(page_of: Callable[[], Page]) ->
     visitor.goto(link)
     expect(visitor.get_by_role("heading", name="Two bars")).to_be_visible()
     expect(visitor.get_by_role("img", name="Two bars, 2 regions")).to_be_visible()
+    assert faults_by_day_and_night(visitor) == []
     visitor.get_by_role("radio", name="Solid").click()
     expect(visitor.get_by_role("img", name="The solid of Two bars")).to_be_visible()
+    assert faults_by_day_and_night(visitor) == []
     keeper.get_by_role("button", name="End the link").click()
     expect(keeper.get_by_role("button", name="Make a link")).to_be_visible()
     visitor.reload()
@@ -314,6 +318,7 @@ def test_who_changes_the_same_sees_both_and_says_whose_is_to_stand(page_of: Call
     expect(dialog.get_by_role("region", name="You")).to_contain_text("6")
     expect(dialog.get_by_role("img", name="As it stands")).to_be_visible()
     expect(dialog.get_by_role("img", name="With your change")).to_be_visible()
+    assert faults_by_day_and_night(milo) == []
     milo.keyboard.press("Escape")
     expect(dialog).to_have_count(0)
     expect(thickness).to_have_value("5")

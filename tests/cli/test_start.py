@@ -114,7 +114,7 @@ def test_a_data_folder_or_port_in_use_is_said_at_once(tmp_path):
     with running(tmp_path / "data", port, "--empty"):
         with running(tmp_path / "data", free_port()) as (process, lines):
             assert process.wait(20) == 1
-            assert any("Another Drelo works on the data folder" in line for line in lines)
+            assert any("Another Drelo is using the data folder" in line for line in lines)
         with running(tmp_path / "else", port) as (process, lines):
             assert process.wait(20) == 1
             assert any(f"Port {port} cannot be used" in line for line in lines)

@@ -144,7 +144,7 @@ def test_areas_have_their_own_settings_and_are_kept_apart():
     for identifier in ("one", "two"):
         document = edited(document, do="drop-area", id=identifier)
     assert [r.traced_in for r in evaluation.flat(document).regions] == [None, None]
-    with refused("no area of that name"):
+    with refused("no area with that name"):
         edited(document, do="set-trace", area="one", level=0.4)
 
 

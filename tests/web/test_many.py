@@ -89,7 +89,7 @@ def test_what_is_gone_is_said_before_anything_is_sent(client, plate, maker):
         f"/api/pieces/{plate['id']}/many/pack", json={"made": [{"key": "0" * 64, "name": "Ada"}], "suffix": "stl"}
     )
     assert gone.status_code == 422
-    assert "Ada is no longer kept" in gone.json["detail"]
+    assert "Ada has been cleared away" in gone.json["detail"]
 
 
 def test_names_that_come_to_too_much_are_refused_with_the_first(client, plate, monkeypatch):

@@ -55,7 +55,7 @@ export function Picture({ print, layer }: Props) {
     draw(pen, drawn, fittedTo(drawn, 0, size), shown, how);
   });
 
-  if (kept.isError) return <p className="text-soft">The picture of this print is no longer kept.</p>;
+  if (kept.isError) return <p className="text-soft">The picture of this print has been cleared away.</p>;
   return (
     <canvas
       ref={canvas}

@@ -55,7 +55,7 @@ def motif_picture(path: MotifPath, query: MotifQuery) -> Response:
     """A motif as SVG or PNG; small, to choose by."""
     found = cabinet.motif(path.motif)
     if found is None:
-        return answer(Problem(title="Not Found", status=404, detail="The cabinet has no motif of that name."))
+        return answer(Problem(title="Not Found", status=404, detail="The cabinet has no motif with that name."))
     drawn = cabinet.drawing(found)
     if drawn is not None:
         return unchanging(drawn, "image/svg+xml")

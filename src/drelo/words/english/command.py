@@ -20,22 +20,22 @@ SENTENCES = {
     "start.step-failed": "{name} failed: {reason}",
     "start.needs-shared": (
         "DRELO_LISTEN is {listen}: others could come in, and nobody would ask who they are. Start it with "
-        "--shared, or let it listen at 127.0.0.1."
+        "--shared, or let it listen on 127.0.0.1."
     ),
     "start.another-migrates": "Another Drelo is still bringing the database up. Start this one when it is done.",
     "start.no-keeper": "Nobody keeps this workshop yet. Make the first keeper: ./drelo people keeper NAME",
     "start.short-secret": "DRELO_SECRET must have at least {least} characters; make one with: openssl rand -hex 32",
-    "start.port-taken": "Port {port} cannot be used at {address} ({reason}). Choose another with --port N.",
+    "start.port-taken": "Port {port} cannot be used on {address} ({reason}). Choose another with --port N.",
     "settings.invalid": "{name} cannot be {value!r}: {problem:lower}.",
     "folder.unusable": "The data folder {folder} cannot be used: {reason}. Set {setting}.",
-    "folder.taken": "Another Drelo works on the data folder {folder}. Stop it, or set {setting} to another folder.",
+    "folder.taken": "Another Drelo is using the data folder {folder}. Stop it, or set {setting} to another folder.",
     "backup.damaged": "The backup {path} is damaged. Use an earlier one.",
     "backup.unreadable": "The backup {path} cannot be read: {reason}.",
     "backup.not-one": "{path} is not a Drelo backup, or it is damaged.",
     "backup.newer": "This backup was made by a newer Drelo. Restore it with that version.",
     "restore.folder-in-use": (
-        "The data folder {folder} holds pieces already; nothing was touched. Set {setting} to a new folder, or "
+        "There are pieces in the data folder {folder} already; nothing was touched. Set {setting} to a new folder, or "
         "move this one away."
     ),
-    "restore.database-in-use": "The database of DRELO_DATABASE holds pieces already; nothing was touched.",
+    "restore.database-in-use": "There are pieces in the database of DRELO_DATABASE already; nothing was touched.",
 }

@@ -4,19 +4,19 @@ from __future__ import annotations
 
 SENTENCES = {
     "filament.no-other": "Choose another filament to take its place.",
-    "filament.none-of-that-name": "The piece has no filament of that name.",
+    "filament.none-of-that-name": "The piece has no filament with that name.",
     "filament.shelf-full": "The shelf holds at most {most} filaments. Remove one first.",
     "bed.file-cleared": "A piece's file was cleared away while it was being read. Try again.",
     "bed.empty": "There is nothing on this bed.",
     "bed.unknown": "There is no such bed.",
-    "bed.too-many-copies": "That comes to {count} copies; at most {most} can be laid. Lay fewer.",
-    "bed.no-room": "There is no room for all of it. Unpin a copy, or lay fewer.",
+    "bed.too-many-copies": "That comes to {count} copies; at most {most} can be laid out. Lay out fewer.",
+    "bed.no-room": "There is no room for all of it. Unpin a copy, or lay out fewer.",
     "bed.too-large": (
         "Number {number} in the list is {wide:.0f} × {deep:.0f} mm and fits on no bed of this printer. Make it "
         "smaller, or choose another printer."
     ),
     "bed.piece-too-large": "{name} is {wide:.1f} × {deep:.1f} mm and does not fit the bed.",
-    "bed.too-many-pieces": "There are too many pieces to be laid on beds. Lay fewer at a time.",
+    "bed.too-many-pieces": "There are too many pieces to lay out on beds. Lay out fewer at a time.",
     "bed.too-many-plans": "There are {most} bed plans already. Delete one first.",
     "bed.twice": "A piece is in the list twice. Give it more copies instead.",
     "bed.stray-place": "A place belongs to no piece in the list.",
@@ -40,14 +40,13 @@ SENTENCES = {
     "outcome.other-form": "Only a stamp prints, and only a cutter cuts biscuits.",
     "outcome.nothing": "There is nothing to print or to bake yet.",
     "names.no-words": "Set words on the piece first: every name takes their place.",
-    "names.length": "A name has 1 to {most} letters.",
+    "names.length": "A name can have 1 to {most} letters.",
     "names.not-utf8": "The list of names is not UTF-8 text. Save it as UTF-8.",
     "names.line-unreadable": "Line {line} of the list of names cannot be read: {reason}.",
-    "names.none": "The list holds no name. Write one name a line.",
-    "names.too-many": "The list holds {count} names; at most {most} are made at once.",
+    "names.none": "There are no names in the list. Write one name per line.",
+    "names.too-many": "The list has {count} names; at most {most} can be made at once.",
     "names.too-large-together": (
-        "{count} names of {each:.1f} MB each are more than {most} GB. Make fewer at a time, or choose a coarser "
-        "fineness."
+        "{count} names of {each:.1f} MB each are more than {most} GB. Make fewer at a time, or choose a lower fineness."
     ),
-    "names.no-longer-kept": "{name} is no longer kept. Make them again.",
+    "names.no-longer-kept": "{name} has been cleared away. Make them again.",
 }

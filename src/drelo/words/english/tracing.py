@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 SENTENCES = {
-    "trace.number-of-colours": "The number of colours must lie between {least} and {most}.",
+    "trace.number-of-colours": "The number of colours must be between {least} and {most}.",
     "trace.too-many-edges": (
-        "At these settings the picture falls into {count} edges; at most {most} can be worked with. Raise the "
+        "At these settings the picture falls into {count} edges, and {most} is the limit. Raise the "
         "speck size or use fewer colours."
     ),
     "trace.one-colour": "Two colours are needed, one of them the background.",
@@ -15,7 +15,7 @@ SENTENCES = {
         " or swap light and dark."
     ),
     "trace.too-many-outlines": (
-        "At these settings the picture falls into {count} outlines; at most {most} can be worked with. Raise the "
+        "At these settings the picture falls into {count} outlines, and {most} is the limit. Raise the "
         "speck size or move the level."
     ),
     "trace.too-small": (
@@ -23,38 +23,38 @@ SENTENCES = {
         "the level."
     ),
     "trace.noise": (
-        "At these settings the picture is noise: nearly every pixel lies at an edge. Raise the speck size, move "
+        "At these settings the picture is noise: nearly every pixel is on an edge. Raise the speck size, move "
         "the level, crop to what is meant, or choose a cleaner picture."
     ),
-    "trace.level": "The level must lie between 0 and 1.",
+    "trace.level": "The level must be between 0 and 1.",
     "trace.pinhole": "The size of pinholes must be 0 or more square pixels.",
     "trace.speck": "The speck size must be 0 or more square pixels.",
-    "trace.calmness": "Calmness must lie between 0 and 1.",
-    "trace.keenness": "Corner keenness must lie between 0 and 1.",
+    "trace.calmness": "Calmness must be between 0 and 1.",
+    "trace.keenness": "Corner keenness must be between 0 and 1.",
     "trace.specks-everywhere": (
         "The picture falls apart into far too many specks to be traced. Blur it, clean it, or choose a cleaner one."
     ),
     "trace.too-many-strokes": (
-        "The picture falls into {count} strokes; at most {most} can be worked with. Raise the speck size, or use "
+        "The picture falls into {count} strokes, and {most} is the limit. Raise the speck size, or use "
         "mode ink for a picture that is not a line drawing."
     ),
     "trace.width": "The width must be above 0.",
     "trace.no-ink-at-level": (
         "Nothing in the picture counts as ink at this level. Move the level or swap light and dark."
     ),
-    "trace.no-line-left": "No line is left. Allow smaller specks, or use mode ink for dots and solid shapes.",
-    "area.corners": "A free area has from 3 to {most} corners.",
+    "trace.no-line-left": "No lines are left. Allow smaller specks, or use mode ink for dots and solid shapes.",
+    "area.corners": "A free area has 3 to {most} corners.",
     "area.no-size": "The area needs a width and a height above 0.",
-    "area.outside": "The area lies outside the picture or holds fewer than 4 × 4 pixels.",
+    "area.outside": "The area is outside the picture, or smaller than 4 × 4 pixels.",
     "colour.not-one": "{colour} is not a colour; write it as #rrggbb.",
-    "care.box-too-small": "The box holds too little of the picture. Draw a larger one inside it.",
+    "care.box-too-small": "The box holds too little of the picture. Draw a larger one inside the picture.",
     "care.line-too-short": "The line is too short to level by. Draw it along something long and straight.",
-    "care.corners-too-far": "The corners lie too far apart. Set them inside the picture.",
-    "care.corners-crossed": "The four corners must go round a sheet, one after another.",
-    "pen.outside": "The pen's line runs far outside of the picture. Set its points on the picture.",
+    "care.corners-too-far": "The corners are too far apart. Place them on the picture.",
+    "care.corners-crossed": "The four corners must go round the sheet in order.",
+    "pen.outside": "The pen's line runs far outside the picture. Place its points on the picture.",
     "picture.empty-file": "The file is empty. Save or export the picture again and choose it once more.",
     "picture.too-large": (
-        "The file has {has:.0f} MB; at most {most} MB can be read. Save it with fewer pixels or as JPEG."
+        "The file is {has:.0f} MB; at most {most} MB can be read. Save it with fewer pixels or as JPEG."
     ),
     "picture.is-svg": "This is an SVG drawing, not a picture. Save it as PNG, or export one from your drawing program.",
     "picture.unreadable": "This is not a picture that can be read. Use PNG, JPEG, WebP, GIF, BMP or TIFF.",
@@ -70,11 +70,11 @@ SENTENCES = {
     "picture.one-colour": (
         "The picture is all of one colour, so there is no shape to trace. Choose one with two colours or more."
     ),
-    "picture.points-too-near": "Mark two points of the picture that lie apart.",
+    "picture.points-too-near": "Mark two points of the picture that are apart.",
     "picture.bad-length": "The picture would become too large or too small. Check the length.",
     "picture.of-outline-gone": "The picture that this outline was traced from is no longer there.",
     "picture.replaced-gone": "The picture to replace is no longer there.",
-    "picture.bent": "A picture can be moved, turned and made larger, but neither bent nor mirrored.",
+    "picture.bent": "A picture can be moved, turned and resized, but not bent or mirrored.",
     "picture.bad-size": "The picture would become too large or too small. Choose another size.",
     "picture.too-many-pixels": "The picture has too many pixels; at most {most} million can be read. Save it smaller.",
     "picture.too-many-pixels-counted": (

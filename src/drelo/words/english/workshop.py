@@ -10,12 +10,12 @@ SENTENCES = {
     ),
     "piece.none-of-that-name": "There is no piece {wanted}. ./drelo piece list shows which there are.",
     "piece.no-picture": "The piece has no picture yet. Drop one on the page to begin.",
-    "piece.no-such-picture": "The piece has no picture of that name any more.",
-    "piece.no-such-thing": "The piece has no {kind} of that name.",
+    "piece.no-such-picture": "The piece has no picture with that name any more.",
+    "piece.no-such-thing": "The piece has no {kind} with that name.",
     "piece.too-many-things": "There can be at most {most} {kind}. Remove one first.",
     "piece.newer": "This piece was saved by a newer Drelo (version {version}). Open it with that one.",
     "piece.damaged": "The document is damaged: {problem}.",
-    "piece.too-far": "Something would lie more than a kilometre away. Place it nearer, or make it smaller.",
+    "piece.too-far": "Something would be more than a kilometre away. Move it closer, or make it smaller.",
     "piece.no-such-picture-yet": "The piece has no such picture. Drop one on the page to begin.",
     "edit.invalid": "{problem}.",
     "people.nobody-of-that-name": "Nobody signs in as {name}. ./drelo people list shows everybody.",
@@ -25,14 +25,14 @@ SENTENCES = {
     "people.last-keeper": "A workshop needs at least one keeper. Make somebody else a keeper first.",
     "people.link-used": "This link has already been used or has expired. Ask for a new one.",
     "people.invitation-used": "This invitation has already been used or has expired. Ask for a new one.",
-    "password.not-yours": "This is not your password.",
-    "password.two-different": "The two passwords differ. Try again.",
+    "password.not-yours": "That is not your password.",
+    "password.two-different": "The two passwords are not the same. Try again.",
     "password.length": "A password has {shortest} to {longest} characters. A few words in a row are easy to remember.",
     "password.guessed": (
         "This password is too easy to guess. Use a few words that have nothing to do with each other."
     ),
-    "sign-in.wrong": "That is not right: check the name, the password and, where you use one, the code.",
-    "second-factor.wrong-code": "This code is not right. Check that your phone shows the right time.",
+    "sign-in.wrong": "That did not match. Check your name, your password and, if you use one, the code.",
+    "second-factor.wrong-code": "That code is not right. Check that the clock of your phone is right.",
     "limits.megabytes": (
         "You have room for {megabytes} MB in this workshop, and it is used up. Delete some pieces, or ask a "
         "keeper for more."
