@@ -130,8 +130,7 @@ def rehearse(path: BedPath) -> Response:
 
 
 def _moved(now: KeptPlan) -> Response:
-    said = f"The plan was changed elsewhere; version {now.version} stands. Your last change was not saved."
-    return problem(409, said, kind="/problems/plan-moved")
+    return problem(409, Refusal("plan.changed-elsewhere", version=now.version), kind="/problems/plan-moved")
 
 
 def _allowed(pieces: Iterable[str]) -> None:

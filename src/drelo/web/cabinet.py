@@ -15,7 +15,7 @@ from drelo.store.cabinet import Motif
 from drelo.store.pieces import State
 from drelo.web.bench import bench
 from drelo.web.changing import Change, changed, shaped
-from drelo.web.problems import answer
+from drelo.web.problems import problem
 from drelo.web.replies import reply, unchanging
 from drelo.web.schemas.base import PiecePath, Problem
 from drelo.web.schemas.pieces import (
@@ -55,7 +55,7 @@ def motif_picture(path: MotifPath, query: MotifQuery) -> Response:
     """A motif as SVG or PNG; small, to choose by."""
     found = cabinet.motif(path.motif)
     if found is None:
-        return answer(Problem(title="Not Found", status=404, detail="The cabinet has no motif with that name."))
+        return problem(404, Refusal("motif.unknown"))
     drawn = cabinet.drawing(found)
     if drawn is not None:
         return unchanging(drawn, "image/svg+xml")

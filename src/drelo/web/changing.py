@@ -9,6 +9,7 @@ from typing import cast
 from flask import Response
 
 from drelo.application import intake
+from drelo.core.errors import Refusal
 from drelo.core.piece.difference import Difference
 from drelo.core.piece.document import Document
 from drelo.core.piece.edits import Edit, MoveSheet, Reshape
@@ -25,6 +26,7 @@ from drelo.web.problems import answer
 from drelo.web.replies import bench_reply, change_reply
 from drelo.web.schemas.bench import DraftRequest
 from drelo.web.schemas.pieces import BenchOut, ConflictProblem, PieceOut
+from drelo.words.spoken import sentence
 
 
 @dataclass(frozen=True)
@@ -145,8 +147,7 @@ def conflict_answer(conflict: Conflict) -> Response:
             type="/problems/changed",
             title="Conflict",
             status=409,
-            detail="This piece was changed in another window. What you see now is how it stands; "
-            "your own change was not kept, so make it again if you still want it.",
+            detail=sentence(Refusal("piece.changed-elsewhere")),
             collision=conflict.collision,
             mine=conflict.mine,
             by=bench().history.head(state.id)[1] if conflict.collision else None,

@@ -8,11 +8,12 @@ from flask import Response
 from flask_openapi3 import APIBlueprint, Tag
 
 from drelo.application.products import ProductFigures, product
+from drelo.core.errors import Refusal
 from drelo.formats.names import file_name
 from drelo.formats.product import SUFFIX, ZIP
 from drelo.web.bench import bench
 from drelo.web.derived import may_have, told
-from drelo.web.problems import gone
+from drelo.web.problems import problem
 from drelo.web.replies import attached, reply, unchanging
 from drelo.web.schemas.base import FilePath, FileQuery, OnRevision, PiecePath, Problem
 from drelo.web.schemas.files import FileWeight, TakeAwayOut, TakeAwayRequest
@@ -67,5 +68,5 @@ def file(path: FilePath, query: FileQuery) -> Response:
     """A file that was built."""
     found = bench().derived.get(path.key)
     if found is None or not may_have(path.key):
-        return gone("The file is no longer kept. Export it again.")
+        return problem(404, Refusal("file.cleared"))
     return attached(unchanging(*found), query.name)

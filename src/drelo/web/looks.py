@@ -7,12 +7,13 @@ import hashlib
 from flask import Response, make_response
 from flask_openapi3 import APIBlueprint, Tag
 
+from drelo.core.errors import Refusal
 from drelo.core.piece.applying import apply
 from drelo.core.piece.edits import ChooseAttempt
 from drelo.formats.names import file_name
 from drelo.web.bench import bench
 from drelo.web.changing import drafted
-from drelo.web.problems import gone
+from drelo.web.problems import problem
 from drelo.web.replies import attached, flat_reply, reply, unchanging
 from drelo.web.schemas.base import AssetPath, AttemptPath, LookPath, PiecePath, Problem, SolidPath, WayPath
 from drelo.web.schemas.bench import (
@@ -112,7 +113,7 @@ def underlay(path: AssetPath) -> Response:
     if found is None:
         data = bench().assets.get(path.sha256)
         if data is None:
-            return gone("There is no such picture.")
+            return problem(404, Refusal("picture.unknown"))
         found = bench().pool.run(path.sha256, tasks.underlay, data)
         bench().derived.put(key, *found)
     return unchanging(*found)
@@ -127,7 +128,7 @@ def piece_underlay(path: LookPath) -> Response:
         document = bench().pieces.get(path.piece_id).document
         picture = next((p for p in document.pictures if p.look == path.look), None)
         if picture is None:
-            return gone("The picture has changed since. Reload the page.")
+            return problem(404, Refusal("picture.changed"))
         found = bench().work(path.piece_id, tasks.look, document, picture.id)
         bench().derived.put(key, *found)
     return unchanging(*found)

@@ -18,7 +18,7 @@ from drelo.formats.names import distinct_names, file_name
 from drelo.formats.product import THREE_MF, ZIP, FileKind
 from drelo.web.bench import bench
 from drelo.web.derived import may_have, told
-from drelo.web.problems import gone
+from drelo.web.problems import problem
 from drelo.web.replies import attached, reply
 from drelo.web.schemas.base import FilePath, FileQuery, PiecePath, Problem
 from drelo.web.schemas.files import (
@@ -127,7 +127,7 @@ def packed(path: FilePath, query: FileQuery) -> Response:
     """A ZIP of files that were made, written as it is sent."""
     found = bench().derived.get(path.key)
     if found is None or found[1] != LIST or not may_have(path.key):
-        return gone("The files are no longer kept. Make them again.")
+        return problem(404, Refusal("names.cleared"))
     derived = bench().derived
 
     def files() -> Iterator[tuple[str, bytes]]:

@@ -17,7 +17,7 @@ from drelo.formats.svg import Drawing, write_svg
 from drelo.store.motif_shelf import KeptMotif
 from drelo.web.bench import bench
 from drelo.web.changing import changed, shaped
-from drelo.web.problems import answer
+from drelo.web.problems import problem
 from drelo.web.replies import reply
 from drelo.web.schemas.base import PiecePath, Problem
 from drelo.web.schemas.pieces import BenchOut, ConflictProblem
@@ -59,7 +59,7 @@ def as_svg(path: KeptMotifPath) -> Response:
     """A motif as an SVG file in mm."""
     found = bench().motifs.get(path.kept)
     if found is None:
-        return answer(Problem(title="Not Found", status=404, detail="The cabinet no longer holds this motif."))
+        return problem(404, Refusal("motif.gone"))
     contours = read_path(found.path)
     lines: list[tuple[Contour, str]] = [(c, "#000000") for c in contours if not c.closed]
     data = write_svg([Drawing(outlines_of(contours))], found.width, found.height, hairs=lines)

@@ -31,21 +31,17 @@ def answer(problem: Problem) -> Response:
     return response
 
 
-def problem(status: int, detail: str, field: str = "", kind: str = "about:blank") -> Response:
-    """A problem response."""
+def problem(status: int, why: Refusal | str, field: str = "", kind: str = "about:blank") -> Response:
+    """A problem response: why it is refused, or words that come from a library."""
+    detail, field = (sentence(why), why.field) if isinstance(why, Refusal) else (why, field)
     return answer(Problem(type=kind, title=HTTPStatus(status).phrase, status=status, detail=detail, field=field))
 
 
-def later(detail: str, seconds: int) -> Response:
+def later(why: Refusal, seconds: int) -> Response:
     """503: ask again after so many seconds."""
-    response = problem(503, detail, kind="/problems/busy")
+    response = problem(503, why, kind="/problems/busy")
     response.headers["Retry-After"] = str(seconds)
     return response
-
-
-def gone(detail: str) -> Response:
-    """404 with what to do."""
-    return problem(404, detail)
 
 
 def invalid(error: ValidationError) -> Response:
@@ -60,58 +56,44 @@ def install(app: Flask) -> None:
 
     @app.errorhandler(Refusal)
     def refused(error: Refusal) -> Response:
-        return problem(422, sentence(error), error.field)
+        return problem(422, error)
 
     @app.errorhandler(NoPlan)
     def no_plan(_: NoPlan) -> Response:
-        return gone("This bed plan is gone: it was deleted.")
+        return problem(404, Refusal("plan.deleted"))
 
     @app.errorhandler(Superseded)
     def superseded(_: Superseded) -> Response:
-        return problem(409, "A newer request has taken the place of this one.", kind="/problems/superseded")
+        return problem(409, Refusal("request.superseded"), kind="/problems/superseded")
 
     @app.errorhandler(Busy)
     def busy(_: Busy) -> Response:
-        return later(
-            "Drelo is busy with other pieces. Nothing was changed; the page will try again in a moment.", BUSY_SECONDS
-        )
+        return later(Refusal("request.busy"), BUSY_SECONDS)
 
     @app.errorhandler(DBAPIError)
     def no_database(error: DBAPIError) -> Response:
         log.warning("%s %s: the database failed: %s", request.method, request.path, error.orig)
         if not error.connection_invalidated and not isinstance(error, OperationalError):
             return unexpected(error)
-        return later(
-            "The database is restarting. Nothing was changed; the page will try again in a moment.",
-            DATABASE_SECONDS,
-        )
+        return later(Refusal("request.database-restarts"), DATABASE_SECONDS)
 
     @app.errorhandler(NotFound)
     def missing(_: NotFound) -> Response:
-        return problem(404, "There is no such piece. It may have been deleted; open the list of pieces.")
+        return problem(404, Refusal("piece.unknown"))
 
     @app.errorhandler(RequestEntityTooLarge)
     def too_large(_: RequestEntityTooLarge) -> Response:
-        return problem(
-            413,
-            f"The file is too large; at most {MAX_BYTES // 2**20} MB can be read. "
-            "Save it with fewer pixels or as JPEG.",
-            "picture",
-        )
+        return problem(413, Refusal("upload.too-large", "picture", most=MAX_BYTES // 2**20))
 
     @app.errorhandler(RecursionError)
     def too_deep(_: RecursionError) -> Response:
-        return problem(422, "The request is nested far too deeply.")
+        return problem(422, Refusal("request.too-deep"))
 
     @app.errorhandler(HTTPException)
     def http(error: HTTPException) -> Response:
-        return problem(error.code or 500, error.description or "The request could not be answered.")
+        return problem(error.code or 500, error.description or Refusal("request.unanswered"))
 
     @app.errorhandler(Exception)
     def unexpected(error: Exception) -> Response:
         log.exception("request %s: %s %s failed", number(), request.method, request.path, exc_info=error)
-        return problem(
-            500,
-            "Something went wrong in Drelo, and nothing was changed. Try again, or undo the last step. "
-            f"If it happens again, report it with the number {number()}, under which the log says more.",
-        )
+        return problem(500, Refusal("request.failed", number=number()))

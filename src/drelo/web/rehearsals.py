@@ -12,7 +12,7 @@ from drelo.core.rehearsal.settings import PRESETS, Printer
 from drelo.formats.rehearsal_out import RehearsalReport
 from drelo.web.bench import bench
 from drelo.web.derived import may_have, told
-from drelo.web.problems import gone
+from drelo.web.problems import problem
 from drelo.web.replies import reply, unchanging
 from drelo.web.schemas.base import PiecePath, Problem
 from drelo.web.schemas.rehearsal import (
@@ -54,7 +54,7 @@ def pattern(path: PatternPath) -> Response:
     """The lines of a pattern of a rehearsal, as JSON."""
     found = bench().derived.get(pattern_key(path.key, path.pattern))
     if found is None or not may_have(path.key):
-        return gone("The rehearsal is no longer kept. Rehearse it again.")
+        return problem(404, Refusal("rehearsal.cleared"))
     return unchanging(*found)
 
 
@@ -63,7 +63,7 @@ def kept(path: RehearsalPath) -> Response:
     """A rehearsal that was made, as long as it is kept."""
     found = bench().derived.get(path.key)
     if found is None or found[1] != JSON or not may_have(path.key):
-        return gone("The rehearsal is no longer kept. Rehearse it again.")
+        return problem(404, Refusal("rehearsal.cleared"))
     return unchanging(*found)
 
 

@@ -6,6 +6,7 @@ import re
 
 from flask import Flask, Response, request
 
+from drelo.core.errors import Refusal
 from drelo.web.bench import bench
 from drelo.web.problems import problem
 
@@ -25,9 +26,4 @@ def install(app: Flask) -> None:
             return None
         if bench().space.room() != "none":
             return None
-        return problem(
-            NO_ROOM,
-            "The disk is full, so the change was not saved. Delete pieces or other files; you can still look at "
-            "everything and export it.",
-            kind="/problems/no-room",
-        )
+        return problem(NO_ROOM, Refusal("disk.full"), kind="/problems/no-room")

@@ -8,6 +8,7 @@ from typing import Literal
 
 from flask import Flask, Response, g, request
 
+from drelo.core.errors import Refusal
 from drelo.core.people.rights import Right, Role
 from drelo.store.accounts import Person
 from drelo.store.author import author
@@ -202,7 +203,7 @@ def install(app: Flask) -> None:
         if need.who == "nobody":
             return _refused()
         if me is None:
-            return problem(401, "Sign in first.", kind="/problems/sign-in")
+            return problem(401, Refusal("right.not-signed-in"), kind="/problems/sign-in")
         if me.role not in _ROLES[need.who]:
             return _refused()
         return _on_piece(me, need) or _on_plan(me, need)
@@ -222,8 +223,8 @@ def _on_piece(me: Person, need: Need) -> Response | None:
         # Whether it is there is not told.
         raise NotFound
     if right < need.piece:
-        words = "change it" if need.piece == Right.EDIT else "do this with it: it belongs to somebody else"
-        return problem(403, f"You can look at this piece, but you cannot {words}.", kind="/problems/right")
+        why = Refusal("right.only-looks") if need.piece == Right.EDIT else Refusal("right.not-owner")
+        return problem(403, why, kind="/problems/right")
     return None
 
 
@@ -237,4 +238,4 @@ def _on_plan(me: Person, need: Need) -> Response | None:
 
 
 def _refused() -> Response:
-    return problem(403, "Your role does not allow this. Ask a keeper.", kind="/problems/role")
+    return problem(403, Refusal("right.role"), kind="/problems/role")

@@ -28,7 +28,7 @@ from drelo.web.people.workshop import (
     note,
     user,
 )
-from drelo.web.problems import gone, problem
+from drelo.web.problems import problem
 from drelo.web.replies import reply
 from drelo.web.schemas.base import Problem
 from drelo.web.schemas.people import (
@@ -51,7 +51,6 @@ from drelo.web.schemas.people import (
     TokenPath,
     UsageOut,
 )
-from drelo.words.spoken import sentence
 
 blueprint = APIBlueprint(
     "accounts", __name__, url_prefix="/api", abp_tags=[Tag(name="people")], abp_responses={404: Problem, 422: Problem}
@@ -86,7 +85,7 @@ def sign_in(body: SignInRequest) -> Response:
         return reply(SignedIn(me=None, code_wanted=True))
     except Refusal as refusal:
         note("tried to sign in", body.name[:40])
-        return problem(401, sentence(refusal), kind="/problems/sign-in")
+        return problem(401, refusal, kind="/problems/sign-in")
     _begin(found)
     note("signed in", account=found.id)
     return reply(SignedIn(me=_me()))
@@ -110,7 +109,7 @@ def invitation(path: TokenPath) -> Response:
     """What a link of an invitation is good for."""
     found = bench().accounts.invited(path.token)
     if found is None:
-        return gone("This invitation has already been used or has expired. Ask for a new one.")
+        return problem(404, Refusal("people.invitation-used"))
     known = bench().accounts.get(found.account) if found.account else None
     return reply(InvitationOut.of(found, known.name if known else None))
 
@@ -133,7 +132,7 @@ def by_link(path: TokenPath, body: SetPassword) -> Response:
     found = bench().accounts.invited(path.token)
     known = bench().accounts.get(found.account) if found and found.account else None
     if known is None:
-        return gone("This link has already been used or has expired. Ask for a new one.")
+        return problem(404, Refusal("people.link-used"))
     made = bench().accounts.use_link(path.token, people.hash_of(body.password, known.name))
     _begin(made)
     note("set a new password by a link", account=made.id)

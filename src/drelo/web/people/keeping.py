@@ -8,6 +8,7 @@ from flask import Response
 from flask_openapi3 import APIBlueprint, Tag
 
 from drelo.application.metering import Metered
+from drelo.core.errors import Refusal
 from drelo.core.people.limits import Used
 from drelo.store.accounts import INVITED, Person
 from drelo.store.models import now
@@ -15,7 +16,7 @@ from drelo.web.bench import bench
 from drelo.web.people.limits import limits_of, today
 from drelo.web.people.who import person
 from drelo.web.people.workshop import note
-from drelo.web.problems import gone
+from drelo.web.problems import problem
 from drelo.web.replies import reply
 from drelo.web.schemas.base import Problem
 from drelo.web.schemas.people import (
@@ -87,7 +88,7 @@ def password_link(path: PersonPath) -> Response:
     assert me is not None, "the table of rights lets nobody else in"
     token = bench().accounts.invite_back(me.id, path.account)
     if token is None or known is None:
-        return gone("This account no longer exists.")
+        return problem(404, Refusal("people.account-gone"))
     note("made a link for a new password", known.title)
     return reply(InvitedOut(token=token, ends=moment(now() + INVITED)))
 

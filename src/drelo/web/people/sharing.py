@@ -7,6 +7,7 @@ import secrets
 from flask import Response, request
 from flask_openapi3 import APIBlueprint, Tag
 
+from drelo.core.errors import Refusal
 from drelo.store.models import now
 from drelo.store.revisions import NotFound
 from drelo.web.bench import bench
@@ -112,7 +113,7 @@ def events(path: PiecePath) -> Response:
     assert me is not None, "the table of rights lets nobody else in"
     assert signed_in is not None, "who is somebody has signed in"
     if len(bench().watching) >= MOST_LISTENING:
-        return later("Too many pages listen already.", 30)
+        return later(Refusal("request.too-many-listen"), 30)
     gone = request.environ.get("waitress.client_disconnected", nobody_left)
     response = Response(listened(bench(), path.piece_id, me, signed_in.token, gone), mimetype="text/event-stream")
     response.headers["X-Accel-Buffering"] = "no"

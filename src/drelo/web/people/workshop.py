@@ -17,6 +17,7 @@ from flask_login import LoginManager, UserMixin, current_user
 from flask_wtf.csrf import CSRFError, CSRFProtect
 from werkzeug.middleware.proxy_fix import ProxyFix
 
+from drelo.core.errors import Refusal
 from drelo.core.people.limits import Limits
 from drelo.store.accounts import LONGEST, Person
 from drelo.store.models import now
@@ -124,11 +125,11 @@ def install(app: Flask, workshop: Workshop) -> None:
 
     @app.errorhandler(CSRFError)
     def no_token(_: CSRFError) -> Response:
-        return problem(400, "This page is out of date. Reload it and try again.", kind="/problems/token")
+        return problem(400, Refusal("request.no-token"), kind="/problems/token")
 
     @app.errorhandler(RateLimitExceeded)
     def too_often(_: RateLimitExceeded) -> Response:
-        response = problem(429, "Too many attempts. Wait a few minutes and try again.", kind="/problems/too-often")
+        response = problem(429, Refusal("request.too-often"), kind="/problems/too-often")
         response.headers["Retry-After"] = "300"
         return response
 

@@ -5,7 +5,7 @@ Another language is a package like this one, with the same codes and values.
 
 from __future__ import annotations
 
-from drelo.words.english import command, files, forms, printing, shape, tracing, workshop
+from drelo.words.english import command, files, forms, printing, requests, shape, tracing, workshop
 from drelo.words.language import Language
 
 ENGLISH = Language(
@@ -14,6 +14,7 @@ ENGLISH = Language(
         | files.SENTENCES
         | forms.SENTENCES
         | printing.SENTENCES
+        | requests.SENTENCES
         | shape.SENTENCES
         | tracing.SENTENCES
         | workshop.SENTENCES

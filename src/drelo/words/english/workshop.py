@@ -62,5 +62,4 @@ SENTENCES = {
     "work.too-much-memory": (
         "This needs more memory than one piece may use. Make the picture smaller, or remove the finest detail."
     ),
-    "request.header-too-long": "The header {header} can have at most {most} characters.",
 }
