@@ -96,16 +96,6 @@ def _thinned(ink: Mask, radius: NDArray[np.float32]) -> Mask:
     return np.asarray(skeletonize(ink, method="lee") > 0)  # type: ignore[no-untyped-call]
 
 
-def _dense(points: Array, closed: bool) -> Array:
-    if closed:
-        points = np.concatenate([points, points[:1]])
-    along = np.concatenate([[0.0], np.cumsum(np.linalg.norm(np.diff(points, axis=0), axis=1))])
-    count = max(2, round(along[-1]) + 1)
-    at = np.linspace(0, along[-1], count)
-    dense = np.stack([np.interp(at, along, points[:, k]) for k in range(2)], axis=1)
-    return dense[:-1] if closed else dense
-
-
 def _graph(thin: Mask, radius: NDArray[np.float32]) -> tuple[list[Run], Array]:
     around = cv2.filter2D(thin.astype(np.uint8), -1, np.ones((3, 3), np.uint8)) - thin
     crossing = _crossing_number(thin)
