@@ -25,7 +25,7 @@ LOOKED_AT = 300
 # It falls off by this much a px: what does so less is a line that ends, what does so more loses no tip.
 LEAST_TAPER, MOST_TAPER = 0.03, 0.6
 # Fewer points than this say nothing of a width, nor do widths that stray further (px) from falling off evenly.
-FEWEST, STRAY = 8, 0.35
+FEWEST, STRAY = 14, 0.35
 # A tip goes at most this far (px), and over at most this share of the edge that it runs along.
 REACH, SHARE = 45.0, 0.7
 # The edge beyond the tip is looked at over so many px.
