@@ -88,11 +88,13 @@ def nothing_runs(workers: Workers, seconds: float) -> bool:
 
 class TestSeen:
     def test_what_runs_is_seen_on_its_machine(self, workers):
+        # A worker that is still coming up would not take the job at once.
+        workers.run("seen", bool)
         thread, _ = in_thread(workers.run, "seen", sleep, 1.5)
-        until = time.monotonic() + 10
-        while not any(state.running for state in workers.by_machine().values()) and time.monotonic() < until:
-            time.sleep(0.05)
         seen = workers.by_machine()
+        while thread.is_alive() and not any(state.running for state in seen.values()):
+            time.sleep(0.05)
+            seen = workers.by_machine()
         thread.join()
         assert sum(state.running for state in seen.values()) == 1
         assert all(state.ready for state in seen.values())
