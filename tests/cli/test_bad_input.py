@@ -60,8 +60,8 @@ def build(folder: Path, recipe: dict[str, Any], art: str = ART["plain"]) -> tupl
         ("unfilled", "no visible filled"),
         ("flat", "no visible filled"),
         ("not a number", "no visible filled"),
-        ("infinite", "not numbers, or far too large"),
-        ("far", "not numbers, or far too large"),
+        ("infinite", "not numbers, or are far too large"),
+        ("far", "not numbers, or are far too large"),
         ("words", "not an SVG"),
     ],
 )

@@ -84,7 +84,7 @@ def test_what_is_rubbed_out_becomes_paper():
     [
         (Crop((400, 400, 50, 50)), "holds too little"),
         (Level((5, 5), (6, 5)), "too short"),
-        (Flatten(((0, 0), (100, 0), (50, 20), (40, 100))), "go round a sheet"),
+        (Flatten(((0, 0), (100, 0), (50, 20), (40, 100))), "go round the sheet"),
     ],
 )
 def test_steps_that_make_no_sense_are_refused(step, words):

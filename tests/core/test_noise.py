@@ -45,7 +45,7 @@ def test_noise_is_refused_with_advice(noise, settings):
 
 @pytest.mark.parametrize("settings", [InkSettings(speck=0), StrokeSettings()])
 def test_too_many_specks_are_counted_and_refused(dirt, settings):
-    with refused("at most") as refusal:
+    with refused("is the limit") as refusal:
         trace(dirt, settings)
     assert refusal.value.field == "speck"
     count = int(sentence(refusal.value).split(" into ")[1].split()[0])

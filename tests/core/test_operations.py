@@ -142,7 +142,7 @@ def test_combining_takes_traced_regions_with_their_heights() -> None:
     regions = [r for r in EV.flat(document).regions if not r.left_out]
     assert [r.height for r in regions if r.drawn == "n"] == [2.5]
     assert sum(r.left_out for r in EV.flat(document).regions) == 1
-    with refused("two outlines"):
+    with refused("two or more outlines"):
         step(document, Combine(seed="m", how="carve", picked=("n",)))
 
 
@@ -252,7 +252,7 @@ def test_an_outline_with_ties_keeps_them_when_it_is_moved_and_not_when_it_is_ben
     bent = step(tied, Transform(seed="g", picked=("t",), matrix=(1, 0, 0, 2, 0, 0)))
     dragged = step(tied, MoveNodes(id="t", contour=0, nodes=(0,), by=(0, 1)))
     for document in (bent, dragged):
-        with refused("no longer ties"):
+        with refused("no longer count as ties"):
             step(document, Retie(picked=("t",), width=2))
 
 

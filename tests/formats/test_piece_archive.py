@@ -102,7 +102,7 @@ def test_the_shipped_schema_is_the_one_in_force():
     ("change", "says"),
     [
         ({"version": 2}, "newer Drelo"),
-        ({"kind": "something else"}, "no piece of Drelo"),
+        ({"kind": "something else"}, "not a Drelo piece"),
         ({"name": ""}, "name"),
         ({"document": None}, "document"),
         ({"document": []}, "document"),

@@ -139,4 +139,4 @@ def test_a_list_is_read(client, text, names):
 def test_an_empty_list_says_what_to_do(client):
     answer = client.post("/api/names", json={"text": " \n"})
     assert answer.status_code == 422
-    assert "one name a line" in answer.json["detail"]
+    assert "one name per line" in answer.json["detail"]

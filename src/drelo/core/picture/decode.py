@@ -32,12 +32,14 @@ class Picture:
     rgb: shape (height, width, 3), uint8, sRGB, composed on white where it is see-through.
     alpha: shape (height, width), uint8; None when the picture has no alpha that means something.
     mm_per_px: from the file's resolution; None when the file states none.
+    coded: the file kept colour more coarsely than brightness, as JPEG does.
     """
 
     rgb: NDArray[np.uint8]
     alpha: NDArray[np.uint8] | None
     mm_per_px: float | None
     media_type: str
+    coded: bool = False
 
     @property
     def width(self) -> int:
@@ -64,7 +66,7 @@ def decode(data: bytes) -> Picture:
         with warnings.catch_warnings():
             warnings.simplefilter("ignore", Image.DecompressionBombWarning)
             image = Image.open(io.BytesIO(data), formats=FORMATS)
-            return _read(image)
+            return _read(image, _is_coded(data, image.format))
     except Refusal:
         raise
     except UnidentifiedImageError:
@@ -75,7 +77,7 @@ def decode(data: bytes) -> Picture:
         raise Refusal("picture.damaged") from error
 
 
-def _read(image: Image.Image) -> Picture:
+def _read(image: Image.Image, coded: bool) -> Picture:
     width, height = image.size
     if width * height > MAX_PIXELS:
         raise Refusal("picture.too-many-pixels-counted", width=width, height=height, most=MAX_PIXELS // 10**6)
@@ -91,13 +93,24 @@ def _read(image: Image.Image) -> Picture:
     if upright.mode.startswith("I") or upright.mode == "F":
         upright = _eight_bit(upright)
     if not has_alpha:
-        return Picture(
-            np.asarray(upright if upright.mode == "RGB" else upright.convert("RGB")), None, mm_per_px, media_type
-        )
+        rgb = np.asarray(upright if upright.mode == "RGB" else upright.convert("RGB"))
+        return Picture(rgb, None, mm_per_px, media_type, coded)
     rgb, alpha = _on_white(upright)
     seen = np.count_nonzero(alpha > 127)
     meaningful = alpha.size - seen >= ALPHA_SHARE * alpha.size and seen > 0
-    return Picture(rgb, alpha if meaningful else None, mm_per_px, media_type)
+    return Picture(rgb, alpha if meaningful else None, mm_per_px, media_type, coded)
+
+
+def _is_coded(data: bytes, kind: str | None) -> bool:
+    """Whether a file keeps colour coarsely: JPEG, and WebP unless its first frame is lossless."""
+    if kind != "WEBP":
+        return kind in ("JPEG", "MPO")
+    at = 12
+    while (at + 8 <= len(data) and data[at : at + 3] != b"VP8") or data[at : at + 4] == b"VP8X":
+        # A frame of a moving picture holds chunks of its own behind 16 bytes.
+        inside = 16 if data[at : at + 4] == b"ANMF" else -(-int.from_bytes(data[at + 4 : at + 8], "little") // 2) * 2
+        at += 8 + inside
+    return data[at : at + 4] != b"VP8L"
 
 
 def _on_white(image: Image.Image) -> tuple[NDArray[np.uint8], NDArray[np.uint8]]:

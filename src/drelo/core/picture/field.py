@@ -31,6 +31,11 @@ HARD_CALM = 0.75
 PEAK_WIDTH, PEAK_SHARE, END_SHARE = 8, 0.3, 0.97
 # A picture with fewer in-between pixels than this share along its edges counts as hard-edged (1-bit).
 SOFT_EDGE_SHARE = 0.1
+# In between lies what is further than this share of the contrast from both tones; where JPEG has left its ripples
+# beside the edges, the second.
+BETWEEN, BETWEEN_CODED = 0.12, 0.35
+# A tone in between that so large a share of the picture has is a flat one of its own, with so many tones to both sides.
+FLAT_TONE, BESIDE_FLAT = 0.01, 3
 
 
 @dataclass(frozen=True, eq=False)
@@ -74,7 +79,7 @@ def ink_field(picture: Picture, level: float | None, invert: bool, local: bool |
     if (ink - paper) / 255 < MIN_CONTRAST:
         raise Refusal("picture.one-tone")
     noise = _noise(dark) * 255 / (ink - paper)
-    hard = _is_hard(histogram, paper, ink)
+    hard = _is_hard(histogram, paper, ink, picture.coded)
     calm = HARD_CALM if hard else min(0.4 + noise / 40, 1.2) if noise > CALM_FROM else 0.0
     even = local is False or picture.alpha is not None or (hard and not local)
     light = None if even else uneven_light(~dark, bool(local))
@@ -196,9 +201,14 @@ def _peak(side: NDArray[np.float64]) -> float:
     return float(np.average(near, weights=side[near]))
 
 
-def _is_hard(histogram: NDArray[np.float64], paper: float, ink: float) -> bool:
+def _is_hard(histogram: NDArray[np.float64], paper: float, ink: float, coded: bool) -> bool:
     span = ink - paper
-    between = histogram[round(paper + 0.12 * span) : round(ink - 0.12 * span) + 1].sum()
+    off = (BETWEEN_CODED if coded else BETWEEN) * span
+    shown = histogram
+    if not coded:
+        flat = (histogram > FLAT_TONE * histogram.sum()).astype(np.uint8)[None]
+        shown = np.where(cv2.dilate(flat, np.ones((1, 2 * BESIDE_FLAT + 1), np.uint8))[0] > 0, 0, histogram)
+    between = shown[round(paper + off) : round(ink - off) + 1].sum()
     # The number of edge pixels is not known yet; a picture with an antialiased edge has far more than this.
     edge_pixels = 4 * np.sqrt(
         min(histogram[: round(paper + span / 2)].sum(), histogram[round(paper + span / 2) :].sum())

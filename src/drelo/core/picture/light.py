@@ -30,6 +30,8 @@ NEAR_MIDDLE = 0.66
 # The middle is fitted at most so many times, until it moves by less than this (of 255).
 ROUNDS, AT_REST = 5, 0.5
 ENOUGH = 20
+# Where brightness changes by less than this (of 255) over 3 px, a pixel is plain paper or ink.
+PLAIN_STEP = 20.0
 # A surface is fitted to about this many pixels.
 FIT_ON = 4000
 # By how much a pixel may be less than paper, or more than ink, once the light is taken out.
@@ -100,7 +102,10 @@ def uneven_light(bright: NDArray[np.uint8], always: bool = False) -> Light | Non
     if not fits:
         return None
     best = min(fits, key=lambda f: f.misfit)
-    if not always and (best.rough > TOO_ROUGH or np.ptp(best.paper[best.is_paper]) < UNEVEN):
+    if not always and np.ptp(best.paper[best.is_paper]) < UNEVEN:
+        return None
+    # Where lines are so dense that every reduced pixel mixes, only the picture itself shows plain paper and ink.
+    if not always and best.rough > TOO_ROUGH and _rough_of_whole(bright, best, times) > TOO_ROUGH:
         return None
     more = _smoothed(small - best.paper, best.is_paper, LOCAL * max(small.shape))
     paper = best.paper + more
@@ -161,7 +166,7 @@ def _surfaces(small: NDArray[np.uint8], terms: Array, middle: Array) -> _Surface
     # Pixels that mix paper and ink say nothing of either.
     darkest_near = cv2.erode(small, kernel)
     step = cv2.subtract(cv2.dilate(small, kernel), darkest_near)
-    plain = step < np.maximum(20.0, np.median(step))
+    plain = step < np.maximum(PLAIN_STEP, np.median(step))
     darkest = small <= darkest_near
     for _ in range(ROUNDS):
         is_paper, is_ink = plain & (small > middle), plain & (small <= middle)
@@ -179,6 +184,20 @@ def _surfaces(small: NDArray[np.uint8], terms: Array, middle: Array) -> _Surface
     either = is_paper | is_ink
     off = np.minimum(np.abs(small - paper), np.abs(small - ink))[either]
     return _Surfaces(paper, ink, slope, is_paper, float(np.sqrt(np.mean(off**2))))
+
+
+def _rough_of_whole(bright: NDArray[np.uint8], fit: _Surfaces, times: int) -> float:
+    """The same distance on the picture that was reduced, noise averaged over 3 px."""
+    calm = cv2.blur(bright, (3, 3))
+    kernel = np.ones((3, 3), np.uint8)
+    step = cv2.subtract(cv2.dilate(calm, kernel), cv2.erode(calm, kernel))
+    rows, columns = np.nonzero(step < max(PLAIN_STEP, np.median(step)))
+    every = max(1, len(rows) // FIT_ON)
+    rows, columns = rows[::every], columns[::every]
+    here = rows // times, columns // times
+    seen = calm[rows, columns].astype(np.float64)
+    off = np.minimum(np.abs(seen - fit.paper[here]), np.abs(seen - fit.ink[here]))
+    return float(np.sqrt(np.mean(off**2))) if len(off) else np.inf
 
 
 @lru_cache(maxsize=4)

@@ -85,7 +85,7 @@ def cut(picture: Picture, area: Area | None) -> Cut:
     if right - left < MIN_SIDE or bottom - top < MIN_SIDE:
         raise Refusal("area.outside", "area")
     alpha = None if picture.alpha is None else picture.alpha[top:bottom, left:right]
-    part = Picture(picture.rgb[top:bottom, left:right], alpha, picture.mm_per_px, picture.media_type)
+    part = Picture(picture.rgb[top:bottom, left:right], alpha, picture.mm_per_px, picture.media_type, picture.coded)
     return Cut(left, top, part, _cover(area, left, top, part) if isinstance(area, Fence) else None)
 
 

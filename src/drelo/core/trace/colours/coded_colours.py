@@ -19,8 +19,8 @@ from drelo.core.trace.seen.coverage import mixed
 Array = NDArray[np.float64]
 Pixels = NDArray[np.float32]
 
-# Media types of pictures that are coded so, and px of a block.
-CODED, BLOCK = ("image/jpeg",), 16
+# px of a block.
+BLOCK = 16
 # Of thin or small shapes fewer pixels than this have only their like around them.
 FEW = 300
 # What thin shapes cover of blocks, root sum of squares, from where it says enough.

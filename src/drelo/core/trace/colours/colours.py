@@ -20,7 +20,7 @@ from drelo.core.trace.area import cut
 from drelo.core.trace.check.homeward import polyline
 from drelo.core.trace.colours.arcs import OUTSIDE, Arcs, find_arcs
 from drelo.core.trace.colours.bands import bands, calm_bands
-from drelo.core.trace.colours.coded_colours import CODED, coded_colours
+from drelo.core.trace.colours.coded_colours import coded_colours
 from drelo.core.trace.colours.coded_edges import colours_by_lightness, less_sure, told_by_lightness
 from drelo.core.trace.colours.joints import Joints, straight_at_joints
 from drelo.core.trace.colours.labels import is_hard, label, without_specks
@@ -85,7 +85,7 @@ def trace_colours(picture: Picture, settings: ColourSettings) -> Trace:
     painted = part.painted()
     picture = evenly_lit(painted)
     pixels, noise = mixing(picture), noise_of(picture)
-    coded = picture.media_type in CODED
+    coded = picture.coded
     if picture is not painted and len(find_palette(pixels, None, noise, coded)) < (settings.colours or 0):
         # Whoever asks for more colours than there are means those of the light.
         picture = painted
@@ -101,30 +101,31 @@ def trace_colours(picture: Picture, settings: ColourSettings) -> Trace:
     speck = settings.speck
     if speck is None:
         speck = max(CLEAN_SPECK + SPECK_PER_NOISE * noise, SPECK_SHARE * size)
-    labels, large, fine, hard = _labelled(pixels, mixed, surfaces, noise, settings.quick)
+    labels, large, fine, hard = _labelled(pixels, mixed, surfaces, noise, coded, settings.quick)
     before = groups[labels]
     labels, dropped = without_specks(labels, len(mixed), speck * fine * fine, hard)
     lost = rings_round(before != groups[labels], fine, part.offset) if dropped else ()
     check_calm(edge_length(groups[labels]) // fine, size)
     background = _background(labels, palette, groups, settings.background)
     stairs = plain = thin = None
+    as_kept = pixels
     if hard:
         flat = mixed.astype(np.float32)[labels]
         pixels = np.asarray(cv2.GaussianBlur(flat, (0, 0), HARD_CALM, borderType=cv2.BORDER_REPLICATE), np.float32)
         large, plain, lines_of = with_coloured_hairlines(pixels, labels, mixed)
         pixels, stairs, thin = large, stairs_of(labels, lines_of), np.any(lines_of, axis=0)
-    coded = coded and not hard and picture.alpha is None
+    coded = coded and picture.alpha is None
     seen, told = pixels, mixed
-    if coded:
+    if coded and not hard:
         seen, told, large = told_by_lightness(pixels), colours_by_lightness(mixed), told_by_lightness(large)
     arcs = find_arcs(labels, large, told, groups, thin).transformed(1 / fine)
+    trust = _trust(settings, noise, hard)
     if not hard:
         arcs = with_tips_of_slivers(arcs, seen, told, coded)
-    trust = _trust(settings, noise, hard)
-    trust = less_sure(trust, arcs, mixed, noise) if coded else trust
+        trust = less_sure(trust, arcs, mixed, noise) if coded else trust
     lines, check = _fitted(arcs, seen, plain, told, trust, part.offset, stairs, labels if hard else None)
     if coded and settings.palette is None and not settings.quick:
-        true = coded_colours(pixels, mixed, arcs, lines, part.offset)
+        true = coded_colours(as_kept, mixed, arcs, lines, part.offset)
         palette = replace(palette, rgba=np.concatenate([true, palette.rgba[:, 3:]], axis=1))
     outlines, fills = _areas(arcs, lines, groups, background, palette.hexes)
     if not outlines:
@@ -136,7 +137,7 @@ def trace_colours(picture: Picture, settings: ColourSettings) -> Trace:
 
 
 def _labelled(
-    pixels: NDArray[np.float32], mixed: Array, surfaces: Indices, noise: float, quick: bool
+    pixels: NDArray[np.float32], mixed: Array, surfaces: Indices, noise: float, coded: bool, quick: bool
 ) -> tuple[NDArray[np.int16], NDArray[np.float32], int, bool]:
     """The colour of every pixel; the pixels; how many times larger both are than the picture; and whether it has no
     antialiasing.
@@ -145,7 +146,7 @@ def _labelled(
     """
     labels = calm_bands(label(pixels, mixed, noise), pixels, mixed, surfaces)
     check_calm(edge_length(labels) // 2, labels.size)
-    hard = is_hard(labels, pixels, mixed, noise)
+    hard = is_hard(labels, pixels, mixed, noise, coded)
     if hard or quick or labels.size > FINE_UP_TO or not has_hairlines(labels, len(mixed)):
         return labels, pixels, 1, hard
     large = np.asarray(cv2.resize(pixels, None, fx=FINE, fy=FINE, interpolation=cv2.INTER_CUBIC), np.float32)

@@ -23,6 +23,10 @@ OWN = 0.25
 # A pixel further (of 255) from its colour, besides the noise, is a mixture; where fewer than this share of the pixels
 # beside edges are, a picture has no antialiasing.
 MIXED, MIXED_SHARE = 8.0, 0.1
+# Coded pictures: brightness tells of an edge whose colours differ by so much in it (of 255); a pixel is a mixture from
+# this share of the way on, and where fewer than so many are, there is no antialiasing (with it, a fifth are and more).
+CODED_STEP, CODED_BETWEEN, CODED_SHARE = 40.0, 0.35, 0.12
+_BRIGHTNESS = np.array([0.299, 0.587, 0.114])
 # What goes to a neighbour may leave a speck there in turn: so often it is looked for again.
 ROUNDS = 4
 
@@ -120,14 +124,41 @@ def _mixed(pixels: Pixels, palette: Array, nearest: Labels, sure: NDArray[np.boo
     return result
 
 
-def is_hard(labels: Labels, pixels: Pixels, palette: Array, noise: float) -> bool:
-    """Whether a picture has no antialiasing: beside its edges hardly a pixel is any other colour than its label's."""
+def is_hard(labels: Labels, pixels: Pixels, palette: Array, noise: float, coded: bool = False) -> bool:
+    """Whether a picture has no antialiasing: beside its edges hardly a pixel is any other colour than its label's.
+
+    coded: ripples beside edges are no mixtures; only what lies well between the two colours of an edge is one.
+    """
+    if coded:
+        return _is_hard_coded(labels, pixels, palette)
     beside = np.zeros(labels.shape, bool)
     across, down = labels[:, 1:] != labels[:, :-1], labels[1:] != labels[:-1]
     for part, edge in ((beside[:, 1:], across), (beside[:, :-1], across), (beside[1:], down), (beside[:-1], down)):
         part |= edge
     off = np.linalg.norm(pixels[beside] - palette[labels[beside]], axis=1)
     return bool(len(off)) and float((off > MIXED + SURE_NOISE * noise).mean()) < MIXED_SHARE
+
+
+def _is_hard_coded(labels: Labels, pixels: Pixels, palette: Array) -> bool:
+    """The same by brightness alone, which is kept finely, where edges that it shows make a step.
+
+    Level and upright edges between whole pixels show nothing between in any picture.
+    """
+    bright, tones = pixels[..., :3] @ _BRIGHTNESS.astype(np.float32), palette[:, :3] @ _BRIGHTNESS
+    between = shown = total = 0
+    for turned in (False, True):
+        named, seen_as = (labels.T, bright.T) if turned else (labels, bright)
+        edge = named[:, 1:] != named[:, :-1]
+        edge[1:-1] &= ~(edge[:-2] & edge[2:])
+        one, other = np.s_[:, 1:], np.s_[:, :-1]
+        a, b = tones[named[one][edge]], tones[named[other][edge]]
+        told = np.abs(b - a) > CODED_STEP
+        step = (b - a)[told]
+        for seen, own, way in ((seen_as[one][edge][told], a[told], step), (seen_as[other][edge][told], b[told], -step)):
+            between += int(np.count_nonzero((seen - own) / way > CODED_BETWEEN))
+            shown += len(seen)
+        total += 2 * len(told)
+    return shown > total / 2 and between < CODED_SHARE * shown
 
 
 def without_specks(labels: Labels, count: int, speck: float, hard: bool = False) -> tuple[Labels, int]:
