@@ -36,6 +36,17 @@ def test_even_light_is_left_alone(grey):
     assert uneven_light(np.clip(grey, 0, 255).astype(np.uint8)) is None
 
 
+def test_paper_is_found_where_lines_are_dense():
+    y, x = np.mgrid[:900, :900] + 0.5
+    ring = np.hypot(x - 450, y - 450)
+    ink = (ring < 430) & (ring % 18 < 9)
+    noise = np.random.default_rng(1).normal(0, 6, ink.shape)
+    falls = 0.5 + 0.5 * x / 900
+    grey = np.clip(cv2.GaussianBlur(np.where(ink, 20.0, 230.0), (0, 0), 1.2) * falls + noise, 0, 255)
+    assert uneven_light(grey.astype(np.uint8)) is not None
+    assert len(trace_ink(picture(grey), InkSettings()).outlines) == 24
+
+
 @pytest.mark.parametrize("strength", [0.15, 0.3, 0.5])
 @pytest.mark.parametrize("thin", [False, True])
 def test_paper_is_found_under_a_lamp(strength, thin):

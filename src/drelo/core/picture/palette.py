@@ -29,6 +29,10 @@ COUNT_ON, SETTLE_ON, SETTLE_ROUNDS = 150_000, 30_000, 8
 DRIFT, DRIFT_PLAIN = 30.0, 0.15
 # Noise (of 255) above which a median comes first.
 MEDIAN_FROM = 1.5
+# Brightness and the two differences of colour of JPEG and WebP files, from red, green and blue.
+PARTED = np.array([[0.299, 0.587, 0.114], [-0.168736, -0.331264, 0.5], [0.5, -0.418688, -0.081312]])
+# A colour is as bright as another, and of a hue between two others, within so much (of 255).
+SMEARED_BRIGHT, SMEARED_HUE = 12.0, 12.0
 
 
 @dataclass(frozen=True, eq=False)
@@ -125,7 +129,7 @@ def find_palette(pixels: NDArray[np.float32], count: int | None, noise: float, c
     thin = thin_colours(every[:: max(1, len(every) // COUNT_ON)], plainly, room - len(plainly), noise)
     if coded and len(thin):
         away = np.linalg.norm(in_eye(thin)[:, None] - in_eye(plainly)[None], axis=2).min(axis=1)
-        thin = thin[away > DRIFT]
+        thin = thin[(away > DRIFT) & ~_smeared(thin, plainly)]
     if count and len(plainly) + len(thin) < room:
         # More were asked for than stand out.
         peaks = _settled(_peaks(lab, room - len(thin), fewest=room - len(thin)), lab, merge=False)
@@ -139,6 +143,20 @@ def find_palette(pixels: NDArray[np.float32], count: int | None, noise: float, c
         raise Refusal("picture.one-colour")
     order = np.argsort(-share, kind="stable")
     return Palette(rgba[order], share[order])
+
+
+def _smeared(thin: Array, plainly: Array) -> NDArray[np.bool_]:
+    """Which thin colours are as bright as one of the others while their hue is between its and another's.
+
+    That is what a file that keeps colour at half the resolution makes of an edge between the two.
+    """
+    ours, theirs = thin @ PARTED.T, plainly @ PARTED.T
+    as_bright = np.abs(ours[:, None, 0] - theirs[None, :, 0]) < SMEARED_BRIGHT
+    begin, step = theirs[:, None, 1:], theirs[None, :, 1:] - theirs[:, None, 1:]
+    to = ours[:, None, None, 1:] - begin
+    share = np.clip((to * step).sum(axis=3) / np.maximum((step**2).sum(axis=2), 1e-9), 0, 1)
+    off = np.linalg.norm(to - share[..., None] * step, axis=3)
+    return np.asarray((as_bright & (off < SMEARED_HUE).any(axis=2)).any(axis=1))
 
 
 def _medians(colours: NDArray[np.float32], lab: Array, peaks: Array) -> tuple[Array, Array]:

@@ -13,6 +13,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from drelo.core.outline.contour import Contour
+from drelo.core.picture.palette import PARTED
 from drelo.core.trace.colours.arcs import Arcs
 from drelo.core.trace.seen.coverage import mixed
 
@@ -27,9 +28,6 @@ FEW = 300
 ENOUGH = 0.25
 # Chord tolerance (px) of areas.
 FINE = 0.05
-# Brightness and the two differences of colour of JPEG files, from red, green and blue.
-# Source: ITU-R BT.601 as JFIF (ITU-T T.871) uses it.
-PARTED = np.array([[0.299, 0.587, 0.114], [-0.168736, -0.331264, 0.5], [0.5, -0.418688, -0.081312]])
 
 
 def coded_colours(

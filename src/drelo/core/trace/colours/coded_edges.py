@@ -10,8 +10,8 @@ from dataclasses import replace
 import numpy as np
 from numpy.typing import NDArray
 
+from drelo.core.picture.palette import PARTED
 from drelo.core.trace.colours.arcs import Arcs
-from drelo.core.trace.colours.coded_colours import PARTED
 from drelo.core.trace.fit.trust import Trust
 
 Array = NDArray[np.float64]
