@@ -9,8 +9,10 @@ import pytest
 from PIL import Image, ImageDraw
 
 from drelo.core.picture.decode import Picture, decode
+from drelo.core.picture.enlarged import enlarged
 from drelo.core.trace.colours.colours import ColourSettings, trace_colours
 from drelo.core.trace.ink import InkSettings, trace_ink
+from drelo.core.trace.modes import trace
 
 FORMATS: list[tuple[str, dict[str, Any]]] = [
     ("JPEG", {"quality": 50}),
@@ -40,8 +42,8 @@ def saved(image: Image.Image, kind: str, **how: Any) -> Picture:
 @pytest.mark.parametrize("over", [1, 6])
 def test_black_on_white_has_the_nodes_of_its_shapes(over, kind, how):
     picture = saved(drawn((20, 20, 20), (255, 255, 255), over), kind, **how)
-    for trace in (trace_ink(picture, InkSettings()), trace_colours(picture, ColourSettings())):
-        (outline,) = trace.outlines
+    for found in (trace_ink(picture, InkSettings()), trace_colours(picture, ColourSettings())):
+        (outline,) = found.outlines
         assert outline.nodes <= 16
         assert len(outline.holes) == 1
 
@@ -49,14 +51,37 @@ def test_black_on_white_has_the_nodes_of_its_shapes(over, kind, how):
 @pytest.mark.parametrize(("kind", "how"), FORMATS)
 @pytest.mark.parametrize("over", [1, 6])
 def test_two_colours_have_the_nodes_of_their_shapes(over, kind, how):
-    trace = trace_colours(saved(drawn((0, 120, 60), (250, 200, 0), over), kind, **how), ColourSettings())
-    assert len(trace.outlines) == 2
-    assert sum(o.nodes for o in trace.outlines) <= 16
+    found = trace_colours(saved(drawn((0, 120, 60), (250, 200, 0), over), kind, **how), ColourSettings())
+    assert len(found.outlines) == 2
+    assert sum(o.nodes for o in found.outlines) <= 16
 
 
-def test_a_third_tone_is_no_antialiasing():
-    (outline,) = trace_ink(saved(drawn((0, 120, 60), (250, 200, 0)), "PNG"), InkSettings()).outlines
+@pytest.mark.parametrize(("kind", "how"), [("PNG", {}), ("JPEG", {"quality": 75}), ("WEBP", {"quality": 90})])
+def test_a_third_tone_is_no_antialiasing(kind, how):
+    (outline,) = trace_ink(saved(drawn((0, 120, 60), (250, 200, 0)), kind, **how), InkSettings()).outlines
     assert outline.nodes <= 12
+
+
+@pytest.mark.parametrize("quality", [60, 85])
+@pytest.mark.parametrize("times", [2, 3, 4])
+@pytest.mark.parametrize("over", [1, 6])
+def test_repeated_pixels_are_told_in_spite_of_coding(over, times, quality):
+    small = drawn((0, 120, 60), (250, 200, 0), over)
+    large = small.resize((400 * times, 300 * times), Image.Resampling.NEAREST)
+    picture = saved(large, "JPEG", quality=quality)
+    found = trace(picture, ColourSettings())
+    assert len(found.outlines) == 2
+    assert sum(o.nodes for o in found.outlines) <= 16
+    assert sum(o.nodes for o in trace(picture, InkSettings()).outlines) <= 12
+
+
+def test_squares_that_are_meant_stay():
+    image = Image.new("RGB", (320, 320), "white")
+    pen = ImageDraw.Draw(image)
+    for x, y in ((40, 40), (80, 80), (120, 40), (160, 120), (200, 200)):
+        pen.rectangle([x, y, x + 39, y + 39], fill=(20, 20, 20))
+    picture = saved(image, "JPEG", quality=85)
+    assert enlarged(picture) is None
 
 
 def test_boxes_with_one_round_thing_among_them_stay_antialiased():
@@ -70,8 +95,8 @@ def test_boxes_with_one_round_thing_among_them_stay_antialiased():
     (*_, disc) = sorted(trace_ink(saved(small, "PNG"), InkSettings()).outlines, key=lambda o: o.outer.bounds[3])
     true = disc.area
     picture = saved(small, "JPEG", quality=85)
-    for trace in (trace_ink(picture, InkSettings()), trace_colours(picture, ColourSettings())):
-        disc = max(trace.outlines, key=lambda o: o.outer.bounds[3])
+    for found in (trace_ink(picture, InkSettings()), trace_colours(picture, ColourSettings())):
+        disc = max(found.outlines, key=lambda o: o.outer.bounds[3])
         assert disc.area == pytest.approx(true, rel=0.004)
 
 

@@ -34,6 +34,9 @@ SOFT_EDGE_SHARE = 0.1
 # In between lies what is further than this share of the contrast from both tones; where JPEG has left its ripples
 # beside the edges, the second.
 BETWEEN, BETWEEN_CODED = 0.12, 0.35
+# Steps of edges tell the same, where there are more than so many of more than so much contrast (of 255): a pixel is
+# between from this share on, and without antialiasing fewer than so many are.
+STEPS, STEP_CONTRAST, STEP_BETWEEN, STEP_SHARE = 40, 60, 0.35, 0.12
 # A tone in between that so large a share of the picture has is a flat one of its own, with so many tones to both sides.
 FLAT_TONE, BESIDE_FLAT = 0.01, 3
 
@@ -80,6 +83,7 @@ def ink_field(picture: Picture, level: float | None, invert: bool, local: bool |
         raise Refusal("picture.one-tone")
     noise = _noise(dark) * 255 / (ink - paper)
     hard = _is_hard(histogram, paper, ink, picture.coded)
+    hard = hard or (picture.coded and _is_hard_at_steps(dark, (paper + ink) / 2))
     calm = HARD_CALM if hard else min(0.4 + noise / 40, 1.2) if noise > CALM_FROM else 0.0
     even = local is False or picture.alpha is not None or (hard and not local)
     light = None if even else uneven_light(~dark, bool(local))
@@ -214,6 +218,26 @@ def _is_hard(histogram: NDArray[np.float64], paper: float, ink: float, coded: bo
         min(histogram[: round(paper + span / 2)].sum(), histogram[round(paper + span / 2) :].sum())
     )
     return bool(between < SOFT_EDGE_SHARE * edge_pixels)
+
+
+def _is_hard_at_steps(dark: NDArray[np.uint8], middle: float) -> bool:
+    """Whether hardly a pixel beside the steps of its edges lies between the tones that are one pixel further on.
+
+    Level and upright edges between whole pixels show nothing between in any picture.
+    """
+    soft = seen = 0
+    for values in (dark, dark.T):
+        bits = values > middle
+        edge = bits[:, 1:] != bits[:, :-1]
+        edge[1:-1] &= ~(edge[:-2] & edge[2:])
+        edge[:, [0, -1]] = False
+        row, column = np.nonzero(edge)
+        before, one, other, after = (values[row, column + k].astype(np.int16) for k in (-1, 0, 1, 2))
+        contrast = np.abs(after - before)
+        off = np.maximum(np.abs(one - before), np.abs(after - other))[contrast > STEP_CONTRAST]
+        soft += int(np.count_nonzero(off > STEP_BETWEEN * contrast[contrast > STEP_CONTRAST]))
+        seen += len(off)
+    return seen > STEPS and soft < STEP_SHARE * seen
 
 
 def tones(picture: Picture) -> tuple[float, ...]:

@@ -24,6 +24,9 @@ LEAST_CHANGES = 12
 USED = 0.25
 # In few flat colours more of them must, and blocks larger than this are meant to be squares.
 FLAT_COLOURS, FLAT_USED, PIXEL_ART = 64, 0.5, 4
+# In a coded picture brightness may change by this (of 255) from one px to the next for its coding alone, and the rest
+# must at so large a share lie in step. A place counts from so much on, and with no more than so many times the median.
+RIPPLE, IN_STEP, NOTICED, OUTDONE = 30, 0.95, 40.0, 4.0
 # A smooth enlargement is told by stretches of so many px along rows and columns, about so many of them. In each
 # something must change by so much of 255, and that at so many places.
 STRETCH, MOST, FEWEST, LEAST_RANGE, PLACES = 120, 24, 12, 60, 4
@@ -65,7 +68,8 @@ PLAIN = Grain(1)
 
 def grain_of(picture: Picture) -> Grain:
     """How large the pixels are of which a picture was made; PLAIN where it was not enlarged."""
-    return _repeated(picture) or _smooth(picture) or PLAIN
+    repeated = _repeated_coded(picture) if picture.coded else _repeated(picture)
+    return repeated or _smooth(picture) or PLAIN
 
 
 def _repeated(picture: Picture) -> Grain | None:
@@ -82,6 +86,35 @@ def _repeated(picture: Picture) -> Grain | None:
     if is_flat and (used < FLAT_USED or size > PIXEL_ART):
         return None
     return Grain(size, -across.first % size, -down.first % size)
+
+
+def _repeated_coded(picture: Picture) -> Grain | None:
+    """The same where coding has left ripples: nearly all that brightness changes by, it changes at the right places."""
+    bright = np.asarray(cv2.cvtColor(picture.rgb, cv2.COLOR_RGB2GRAY), np.uint8)
+    across, down = _steps_coded(bright), _steps_coded(bright.T)
+    if across is None or down is None or across.size != down.size or min(across.used, down.used) < FLAT_USED:
+        return None
+    if min(bright.shape) // across.size < MIN_SIDE:
+        return None
+    return Grain(across.size, -across.first % across.size, -down.first % across.size)
+
+
+def _steps_coded(bright: NDArray[np.uint8]) -> _Steps | None:
+    some = np.ascontiguousarray(bright[:: max(1, len(bright) // ROWS)])
+    more = cv2.subtract(cv2.absdiff(some[:, 1:], some[:, :-1]), np.full_like(some[:, 1:], RIPPLE))
+    change = more.sum(axis=0, dtype=np.float64)
+    places = 1 + np.flatnonzero(change > NOTICED)
+    if len(places) < LEAST_CHANGES:
+        return None
+    # One long level edge says no more than others.
+    change = np.minimum(change, OUTDONE * np.median(change[places - 1]))
+    for size in range(PIXEL_ART, 1, -1):
+        at = np.bincount(np.arange(1, len(change) + 1) % size, change, size)
+        if at.max() > IN_STEP * at.sum():
+            first = int(at.argmax())
+            right = places[places % size == first]
+            return _Steps(size, first, len(right) * size / (right[-1] - right[0] + size))
+    return None
 
 
 @dataclass(frozen=True)
