@@ -5,6 +5,7 @@ from __future__ import annotations
 import io
 from typing import Any
 
+import numpy as np
 import pytest
 from PIL import Image, ImageDraw
 
@@ -73,6 +74,26 @@ def test_repeated_pixels_are_told_in_spite_of_coding(over, times, quality):
     assert len(found.outlines) == 2
     assert sum(o.nodes for o in found.outlines) <= 16
     assert sum(o.nodes for o in trace(picture, InkSettings()).outlines) <= 12
+
+
+@pytest.mark.parametrize("kernel", [Image.Resampling.BILINEAR, Image.Resampling.BICUBIC])
+@pytest.mark.parametrize("times", [2, 3])
+@pytest.mark.parametrize("over", [1, 6])
+def test_a_smooth_enlargement_is_traced_as_it_was_before(over, times, kernel):
+    large = drawn((0, 120, 60), (250, 200, 0), over).resize((400 * times, 300 * times), kernel)
+    picture = saved(large, "PNG")
+    assert sum(o.nodes for o in trace(picture, ColourSettings()).outlines) <= 16
+    assert sum(o.nodes for o in trace(picture, InkSettings()).outlines) <= 16
+
+
+@pytest.mark.parametrize("times", [2, 3, 4])
+def test_the_pixels_of_a_smooth_enlargement_are_known_again(times):
+    small = drawn((0, 120, 60), (250, 200, 0), 6)
+    found = enlarged(saved(small.resize((400 * times, 300 * times), Image.Resampling.BICUBIC), "PNG"))
+    assert found is not None
+    assert found.scale == times
+    off = np.abs(found.small.rgb.astype(int) - np.asarray(small))
+    assert (off > 4).mean() < 0.002
 
 
 def test_squares_that_are_meant_stay():

@@ -7,7 +7,7 @@ places explain it up to rounding and clipping, and those at places beside do not
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from functools import cache
 
 import cv2
@@ -45,11 +45,15 @@ ROUNDING, ELSEWHERE, LEAST_ELSEWHERE = 1.5, 1.6, 0.15
 
 @dataclass(frozen=True)
 class Grain:
-    """Every pixel of the picture as it was is `size` px wide; left, top: what is missing of the first ones, px."""
+    """Every pixel of the picture as it was is `size` px wide; left, top: what is missing of the first ones, px.
+
+    kernels: names of what it may have been enlarged with; none where pixels were repeated.
+    """
 
     size: int
     left: int = 0
     top: int = 0
+    kernels: tuple[str, ...] = field(default=(), compare=False)
 
     def completed(self, picture: Picture) -> Picture:
         """The picture with its first pixels made whole."""
@@ -153,11 +157,17 @@ def _smooth(picture: Picture) -> Grain | None:
     columns = None if rows is None else _stretches(pixels.T)
     if rows is None or columns is None:
         return None
+    found: Grain | None = None
     for (times, kernel), across in _placed(rows, CASES).items():
+        # The largest that fits comes first.
+        if found is not None and found.size != times:
+            break
         down = _placed(columns, ((times, kernel),)).get((times, kernel))
         if down is not None:
-            return Grain(times, -across % times, -down % times)
-    return None
+            left, top = -across % times, -down % times
+            if found is None or (found.left, found.top) == (left, top):
+                found = Grain(times, left, top, (*(found.kernels if found else ()), kernel))
+    return found
 
 
 def _stretches(pixels: NDArray[np.uint8]) -> NDArray[np.float64] | None:
