@@ -34,6 +34,8 @@ ENOUGH = 20
 PLAIN_STEP = 20.0
 # A surface is fitted to about this many pixels.
 FIT_ON = 4000
+# Where plain paper and ink are looked for in the whole picture.
+SEEN_ON = 4000
 # By how much a pixel may be less than paper, or more than ink, once the light is taken out.
 BEYOND = 0.15
 # Share of the picture's longer side over which what the smooth surface missed is averaged.
@@ -188,14 +190,19 @@ def _surfaces(small: NDArray[np.uint8], terms: Array, middle: Array) -> _Surface
 
 def _rough_of_whole(bright: NDArray[np.uint8], fit: _Surfaces, times: int) -> float:
     """The same distance on the picture that was reduced, noise averaged over 3 px."""
-    calm = cv2.blur(bright, (3, 3))
-    kernel = np.ones((3, 3), np.uint8)
-    step = cv2.subtract(cv2.dilate(calm, kernel), cv2.erode(calm, kernel))
-    rows, columns = np.nonzero(step < max(PLAIN_STEP, np.median(step)))
-    every = max(1, len(rows) // FIT_ON)
-    rows, columns = rows[::every], columns[::every]
-    here = rows // times, columns // times
-    seen = calm[rows, columns].astype(np.float64)
+    height, width = bright.shape
+    if min(height, width) < 5:
+        return np.inf
+    every = max(1, round((height * width / SEEN_ON) ** 0.5))
+    rows, columns = (v.ravel() for v in np.mgrid[2 : height - 2 : every, 2 : width - 2 : every])
+    around = np.arange(-2, 3)
+    patches = bright[rows[:, None, None] + around[:, None], columns[:, None, None] + around].astype(np.float32)
+    sums = patches[:, :-2] + patches[:, 1:-1] + patches[:, 2:]
+    calm = ((sums[..., :-2] + sums[..., 1:-1] + sums[..., 2:]) / 9).reshape(-1, 9)
+    step = np.ptp(calm, axis=1)
+    plain = step < max(PLAIN_STEP, float(np.median(step)))
+    here = rows[plain] // times, columns[plain] // times
+    seen = calm[plain, 4].astype(np.float64)
     off = np.minimum(np.abs(seen - fit.paper[here]), np.abs(seen - fit.ink[here]))
     return float(np.sqrt(np.mean(off**2))) if len(off) else np.inf
 
