@@ -13,6 +13,7 @@ from drelo.core.picture.palette import colour_distance, find_palette, mixing, pa
 from drelo.core.trace.colours.arcs import OUTSIDE, find_arcs
 from drelo.core.trace.colours.colours import ColourSettings, trace_colours
 from drelo.core.trace.colours.labels import label, without_specks
+from drelo.core.trace.proposal import proposed
 from tests.refusals import refused
 
 RED, GREEN, BLUE, WHITE = (200, 40, 40), (40, 160, 60), (40, 60, 200), (255, 255, 255)
@@ -346,3 +347,21 @@ def test_a_long_leaning_edge_in_stairs_stays_straight(slope):
 
 def scaled(outline, by: float) -> shapely.Geometry:
     return outline.transformed(by).flattened(0.02)
+
+
+def test_fringes_of_letters_on_a_screen_are_no_colours():
+    over = 3
+    large = np.full((120 * over, 300 * over), 255.0)
+    for k in range(8):
+        x = (20 + 28 * k) * over + k
+        cv2.line(large, (x, 20 * over), (x + 8 * over, 100 * over), 0, 4 * over, cv2.LINE_AA)
+    cv2.circle(large, (270 * over, 60 * over), 20 * over, 0, 5 * over, cv2.LINE_AA)
+    lines = large.reshape(120, over, 300 * over).mean(axis=1)
+    lines = cv2.filter2D(lines, -1, np.array([[1, 2, 3, 2, 1]]) / 9, borderType=cv2.BORDER_REPLICATE)
+    # Red, green and blue lie beside each other within a pixel.
+    rgb = np.stack([lines[:, c::3] for c in range(3)], axis=2)
+    picture = Picture(np.round(rgb).astype(np.uint8), None, None, "image/png")
+    found = trace_colours(picture, ColourSettings())
+    assert len(found.swatches) == 2
+    assert len(found.outlines) == 9
+    assert proposed(picture) != "colours"

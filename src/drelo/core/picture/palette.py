@@ -31,6 +31,8 @@ DRIFT, DRIFT_PLAIN = 30.0, 0.15
 MEDIAN_FROM = 1.5
 # Brightness and the two differences of colour of JPEG and WebP files, from red, green and blue.
 PARTED = np.array([[0.299, 0.587, 0.114], [-0.168736, -0.331264, 0.5], [0.5, -0.418688, -0.081312]])
+# A colour of fringes has one beside it with red and blue swapped, within so much (of 255), and these differ by so much.
+MIRRORED, SLANTED = 16.0, 30.0
 # A colour is as bright as another, and of a hue between two others, within so much (of 255).
 SMEARED_BRIGHT, SMEARED_HUE = 12.0, 12.0
 
@@ -126,7 +128,9 @@ def find_palette(pixels: NDArray[np.float32], count: int | None, noise: float, c
     peaks = _without_drift(peaks, lab, _lab(everything[:: max(1, len(everything) // COUNT_ON)]), plain[~clear].mean())
     plainly, sizes = _medians(colours, lab, peaks)
     every = pixels[~clear][:, :3]
-    thin = thin_colours(every[:: max(1, len(every) // COUNT_ON)], plainly, room - len(plainly), noise)
+    every = every[:: max(1, len(every) // COUNT_ON)]
+    thin = thin_colours(every, plainly, room - len(plainly), noise)
+    thin = thin[~_fringes(thin, every)]
     if coded and len(thin):
         away = np.linalg.norm(in_eye(thin)[:, None] - in_eye(plainly)[None], axis=2).min(axis=1)
         thin = thin[(away > DRIFT) & ~_smeared(thin, plainly)]
@@ -143,6 +147,21 @@ def find_palette(pixels: NDArray[np.float32], count: int | None, noise: float, c
         raise Refusal("picture.one-colour")
     order = np.argsort(-share, kind="stable")
     return Palette(rgba[order], share[order])
+
+
+def _fringes(thin: Array, pixels: NDArray[np.float32]) -> NDArray[np.bool_]:
+    """Which thin colours are those that screens smooth letters with.
+
+    Some of the pixels (shape (n, 3)) rise from red over green to blue as others fall: at both sides of each stroke.
+    """
+    slanted = np.abs(thin[:, 2] - thin[:, 0]) > SLANTED
+    found = slanted & ((thin[:, 1] - thin[:, 0]) * (thin[:, 2] - thin[:, 1]) > 0)
+    for k in np.flatnonzero(found):
+        own, mirrored = (
+            int(np.count_nonzero(np.abs(pixels - colour).max(axis=1) < MIRRORED)) for colour in (thin[k], thin[k, ::-1])
+        )
+        found[k] = mirrored > own / 4
+    return np.asarray(found)
 
 
 def _smeared(thin: Array, plainly: Array) -> NDArray[np.bool_]:
