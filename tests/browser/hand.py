@@ -8,7 +8,7 @@ import re
 from playwright.sync_api import Locator, Page, expect
 
 # A loaded machine draws slowly.
-expect.set_options(timeout=20_000)
+expect.set_options(timeout=30_000)
 
 DROP = """
 ([name, type, data]) => {

@@ -56,7 +56,7 @@ def page_of(browser: Browser, shared_address: str, keeper: None) -> Iterator[Cal
 
     def fresh() -> Page:
         context = browser.new_context(viewport={"width": 1280, "height": 800}, base_url=shared_address)
-        context.set_default_timeout(15_000)
+        context.set_default_timeout(30_000)
         contexts.append(context)
         return context.new_page()
 

@@ -17,7 +17,7 @@ Place = tuple[float, float]
 @pytest.fixture
 def context(browser: Browser, address: str) -> Iterator[BrowserContext]:
     context = browser.new_context(viewport={"width": 1280, "height": 800}, base_url=address, has_touch=True)
-    context.set_default_timeout(15_000)
+    context.set_default_timeout(30_000)
     context.add_init_script(UNFOLDED)
     yield context
     context.close()
