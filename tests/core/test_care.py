@@ -82,7 +82,7 @@ def test_what_is_rubbed_out_becomes_paper():
 @pytest.mark.parametrize(
     ("step", "words"),
     [
-        (Crop((400, 400, 50, 50)), "holds too little"),
+        (Crop((400, 400, 50, 50)), "too little of the picture"),
         (Level((5, 5), (6, 5)), "too short"),
         (Flatten(((0, 0), (100, 0), (50, 20), (40, 100))), "go round the sheet"),
     ],

@@ -126,6 +126,7 @@ def test_boxes_with_one_round_thing_among_them_stay_antialiased():
     [
         ("PNG", {}, False),
         ("JPEG", {"quality": 90}, True),
+        ("MPO", {"save_all": True, "append_images": [Image.new("RGB", (400, 300))]}, True),
         ("WEBP", {"quality": 80}, True),
         ("WEBP", {"lossless": True}, False),
         ("WEBP", {"lossless": True, "exif": b"Exif\0\0II*\0\x08\0\0\0\0\0\0\0\0\0"}, False),

@@ -102,7 +102,7 @@ def extent_of(contours: Sequence[Contour]) -> float:
 
 def recovered(area: BaseGeometry, contours: Sequence[Contour], tolerance: float) -> list[Outline]:
     """Outlines of an area whose borders run along contours that were flattened with `tolerance`."""
-    closed = [c for c in contours if c.closed]
+    closed = [c for c in contours if c.closed and len(c)]
     whole = {_same(points): (c, points) for c, points in zip(closed, flattened(closed, tolerance), strict=True)}
     sources: tuple[_Chords, shapely.STRtree] | None = None
     rings = []

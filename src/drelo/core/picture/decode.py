@@ -18,7 +18,8 @@ MIN_SIDE = 4
 # Of pictures that state no resolution: 96 px an inch.
 DEFAULT_MM_PER_PX = 25.4 / 96
 FORMATS = ("PNG", "JPEG", "WEBP", "GIF", "BMP", "TIFF")
-MEDIA_TYPES = {f: f"image/{f.lower()}" for f in FORMATS}
+# Phones write several pictures of one view as one file, a JPEG with more behind it.
+MEDIA_TYPES = {f: f"image/{f.lower()}" for f in FORMATS} | {"MPO": "image/jpeg"}
 # Rows that are worked on at once.
 ROWS = 256
 # Alpha means something when at least this share of the pixels is see-through.

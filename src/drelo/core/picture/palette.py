@@ -30,6 +30,7 @@ DRIFT, DRIFT_PLAIN = 30.0, 0.15
 # Noise (of 255) above which a median comes first.
 MEDIAN_FROM = 1.5
 # Brightness and the two differences of colour of JPEG and WebP files, from red, green and blue.
+# Source: ITU-R BT.601 as JFIF (ITU-T T.871) uses it.
 PARTED = np.array([[0.299, 0.587, 0.114], [-0.168736, -0.331264, 0.5], [0.5, -0.418688, -0.081312]])
 # A colour of fringes has one beside it with red and blue swapped, within so much (of 255), and these differ by so much.
 MIRRORED, SLANTED = 16.0, 30.0

@@ -39,6 +39,6 @@ SENTENCES = {
     ),
     "right.not-signed-in": "Sign in first.",
     "right.only-looks": "You can look at this piece, but you cannot change it.",
-    "right.not-owner": "You can look at this piece, but this is up to whoever it belongs to.",
+    "right.not-owner": "You can look at this piece, but only its owner can do this.",
     "right.role": "Your role does not allow this. Ask a keeper.",
 }

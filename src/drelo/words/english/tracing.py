@@ -47,7 +47,7 @@ SENTENCES = {
     "area.no-size": "The area needs a width and a height above 0.",
     "area.outside": "The area is outside the picture, or smaller than 4 × 4 pixels.",
     "colour.not-one": "{colour} is not a colour; write it as #rrggbb.",
-    "care.box-too-small": "The box holds too little of the picture. Draw a larger one inside the picture.",
+    "care.box-too-small": "There is too little of the picture in the box. Draw a larger box.",
     "care.line-too-short": "The line is too short to level by. Draw it along something long and straight.",
     "care.corners-too-far": "The corners are too far apart. Place them on the picture.",
     "care.corners-crossed": "The four corners must go round the sheet in order.",
@@ -70,7 +70,7 @@ SENTENCES = {
     "picture.one-colour": (
         "The picture is all of one colour, so there is no shape to trace. Choose one with two colours or more."
     ),
-    "picture.points-too-near": "Mark two points of the picture that are apart.",
+    "picture.points-too-near": "Mark two points on the picture, some way apart.",
     "picture.bad-length": "The picture would become too large or too small. Check the length.",
     "picture.of-outline-gone": "The picture that this outline was traced from is no longer there.",
     "picture.replaced-gone": "The picture to replace is no longer there.",

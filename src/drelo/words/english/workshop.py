@@ -10,7 +10,7 @@ SENTENCES = {
     ),
     "piece.none-of-that-name": "There is no piece {wanted}. ./drelo piece list shows which there are.",
     "piece.no-picture": "The piece has no picture yet. Drop one on the page to begin.",
-    "piece.no-such-picture": "The piece has no picture with that name any more.",
+    "piece.no-such-picture": "The piece no longer has a picture with that name.",
     "piece.no-such-thing": "The piece has no {kind} with that name.",
     "piece.too-many-things": "There can be at most {most} {kind}. Remove one first.",
     "piece.newer": "This piece was saved by a newer Drelo (version {version}). Open it with that one.",
@@ -32,7 +32,7 @@ SENTENCES = {
         "This password is too easy to guess. Use a few words that have nothing to do with each other."
     ),
     "sign-in.wrong": "That did not match. Check your name, your password and, if you use one, the code.",
-    "second-factor.wrong-code": "That code is not right. Check that the clock of your phone is right.",
+    "second-factor.wrong-code": "That code is not right. Check that your phone's clock is right.",
     "limits.megabytes": (
         "You have room for {megabytes} MB in this workshop, and it is used up. Delete some pieces, or ask a "
         "keeper for more."

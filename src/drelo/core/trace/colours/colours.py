@@ -24,7 +24,7 @@ from drelo.core.trace.colours.coded_colours import coded_colours
 from drelo.core.trace.colours.coded_edges import colours_by_lightness, less_sure, told_by_lightness
 from drelo.core.trace.colours.joints import Joints, straight_at_joints
 from drelo.core.trace.colours.labels import is_hard, label, without_specks
-from drelo.core.trace.colours.slivers import with_tips as with_tips_of_slivers
+from drelo.core.trace.colours.slivers import with_sliver_tips
 from drelo.core.trace.colours.untangle import untangled
 from drelo.core.trace.contours.fit import at_rest, blur_scale, contours, on_edge, opened
 from drelo.core.trace.contours.hidden_corners import are_few, squared
@@ -121,7 +121,7 @@ def trace_colours(picture: Picture, settings: ColourSettings) -> Trace:
     arcs = find_arcs(labels, large, told, groups, thin).transformed(1 / fine)
     trust = _trust(settings, noise, hard)
     if not hard:
-        arcs = with_tips_of_slivers(arcs, seen, told, coded)
+        arcs = with_sliver_tips(arcs, seen, told, coded)
         trust = less_sure(trust, arcs, mixed, noise) if coded else trust
     lines, check = _fitted(arcs, seen, plain, told, trust, part.offset, stairs, labels if hard else None)
     if coded and settings.palette is None and not settings.quick:

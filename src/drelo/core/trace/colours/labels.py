@@ -7,6 +7,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from drelo.core.compiled import compiled
+from drelo.core.picture.palette import PARTED
 
 Labels = NDArray[np.int16]
 Pixels = NDArray[np.float32]
@@ -26,7 +27,6 @@ MIXED, MIXED_SHARE = 8.0, 0.1
 # Coded pictures: brightness tells of an edge whose colours differ by so much in it (of 255); a pixel is a mixture from
 # this share of the way on, and where fewer than so many are, there is no antialiasing (with it, a fifth are and more).
 CODED_STEP, CODED_BETWEEN, CODED_SHARE = 40.0, 0.35, 0.12
-_BRIGHTNESS = np.array([0.299, 0.587, 0.114])
 # What goes to a neighbour may leave a speck there in turn: so often it is looked for again.
 ROUNDS = 4
 
@@ -144,7 +144,7 @@ def _is_hard_coded(labels: Labels, pixels: Pixels, palette: Array) -> bool:
 
     Level and upright edges between whole pixels show nothing between in any picture.
     """
-    bright, tones = pixels[..., :3] @ _BRIGHTNESS.astype(np.float32), palette[:, :3] @ _BRIGHTNESS
+    bright, tones = pixels[..., :3] @ PARTED[0].astype(np.float32), palette[:, :3] @ PARTED[0]
     between = shown = total = 0
     for turned in (False, True):
         named, seen_as = (labels.T, bright.T) if turned else (labels, bright)

@@ -45,7 +45,7 @@ class _End:
     right: int
 
 
-def with_tips(arcs: Arcs, pixels: Pixels, palette: Array, coded: bool = False) -> Arcs:
+def with_sliver_tips(arcs: Arcs, pixels: Pixels, palette: Array, coded: bool = False) -> Arcs:
     """Arcs whose slivers go on to where their two sides meet; the junctions there move along the edge beyond.
 
     pixels, palette: as they mix at edges, both in the same coordinates.
