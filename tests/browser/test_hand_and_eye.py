@@ -25,6 +25,19 @@ def test_the_view_that_a_stop_is_about_is_large_and_the_other_is_an_inset(page: 
         stop(page, name)
         assert width_of(page, "Flat view") >= 700
         assert width_of(page, "Solid view") < 260
+    whole = width_of(page, "Flat view")
+    # At Raise both stand side by side, with all that the flat view is looked at with; then it has all the room again.
+    stop(page, "Raise")
+    page.wait_for_timeout(300)
+    flat = page.get_by_role("region", name="Flat view")
+    right = (flat.bounding_box() or {"x": 0})["x"] + width_of(page, "Flat view")
+    for label in ("Zoom in", "Fit", "Enlarge the flat view"):
+        box = flat.get_by_role("button", name=label, exact=True).bounding_box()
+        assert box is not None
+        assert box["x"] + box["width"] <= right
+    stop(page, "Shape")
+    page.wait_for_timeout(300)
+    assert width_of(page, "Flat view") == pytest.approx(whole, abs=2)
     page.get_by_role("button", name="Enlarge the solid view").click()
     page.wait_for_timeout(100)
     assert width_of(page, "Solid view") >= 700

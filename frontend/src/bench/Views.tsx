@@ -33,10 +33,14 @@ export function Views() {
   const stacked = how === "both" && wide;
   const group = useGroupRef();
   const share = stacked ? EVEN : how === "both" ? shareOf(stop) : how === "flat" ? 100 : 0;
-  useEffect(() => {
-    group.current?.setLayout({ flat: share, solid: 100 - share });
-  }, [group, share]);
   const least = how === "both" ? LEAST : "0%";
+  useEffect(() => {
+    const set = () => group.current?.setLayout({ flat: share, solid: 100 - share });
+    set();
+    // The group holds panels to their former least sizes until it has drawn them with the new ones.
+    const drawn = requestAnimationFrame(set);
+    return () => cancelAnimationFrame(drawn);
+  }, [group, share, least]);
   return (
     <div className="flex min-h-0 min-w-0">
       <Group

@@ -32,7 +32,7 @@ export function FlatHeader({
     <header className="pointer-events-none absolute top-[22px] right-0 left-[22px] flex items-start justify-between p-2">
       <h2 className="bg-sheet/80 rounded px-1.5 text-[15px]">Flat</h2>
       {flat && (flat.underlays.length || flat.things.length || flat.base_path || stop === "Shape") ? (
-        <div className="bg-sheet/85 pointer-events-auto flex items-center rounded-md">
+        <div className="bg-sheet/85 pointer-events-auto flex flex-wrap items-center justify-end rounded-md">
           {stop !== "Gather" && flat.underlays.length > 0 && <UnderlayLook />}
           {stop === "Trace" && (
             <SignButton label="Fill the outlines" pressed={filled} onClick={() => setFilled(!filled)}>
