@@ -75,7 +75,7 @@ def growth() -> None:
     """A plate with ever more studs on 200 mm, from its meshes to all that is told."""
     print("whole rehearsal         regions   layers   seconds   exponent")
     before: tuple[int, float] | None = None
-    for across in (18, 36, 71):
+    for across in (18, 36, 71, 142):
         mesh = studs(across)
         bodies = [Body("plate", "#808080", mesh)]
         took = best(lambda bodies=bodies: printed(bodies, [Spool()], Printer(), Manner()), 1)  # type: ignore[misc]

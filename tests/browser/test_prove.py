@@ -53,6 +53,23 @@ def test_layers_are_gone_through_by_keys_and_told(proved):
     shown(proved, 16)
 
 
+def test_the_lowest_layers_are_seen_while_the_rest_is_on_its_way(page):
+    begin(page, two_bars(), "bars.png")
+    held = []
+    page.route("**/rehearsal", lambda route: held.append((route, route.fetch())))
+    stop(page, "Prove")
+    shown(page, 2)
+    view = page.get_by_role("region", name="Layer view")
+    expect(view.get_by_text("layer 2 ·")).to_be_visible()
+    expect(view.get_by_text("Rehearsing the print …")).to_be_visible()
+    assert inked(page) > 0.05
+    for route, response in held:
+        route.fulfill(response=response)
+    shown(page, 16)
+    expect(view.get_by_text("layer 16 of 16")).to_be_visible()
+    expect(view.get_by_text("Rehearsing the print …")).to_be_hidden()
+
+
 def test_playing_runs_to_the_last_layer_and_stops(proved):
     layers(proved).press("Home")
     proved.get_by_role("button", name="Play the layers").click()

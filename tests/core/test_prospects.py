@@ -22,9 +22,9 @@ from drelo.core.rehearsal.settings import Manner, Printer
 from drelo.core.rehearsal.troubles import Trouble
 from drelo.core.solid.seal import check_seal
 from drelo.formats.product import product_of, wrapping_of
-from drelo.formats.rehearsal_out import trouble_of
+from drelo.formats.rehearsal_out import RehearsalReport, trouble_of
 from drelo.formats.threemf import read_3mf
-from drelo.work.rehearsing import rehearse_file
+from drelo.work.rehearsing import printed, spool_of
 
 NOZZLE = 0.4
 MANNER = Manner()
@@ -54,12 +54,17 @@ def done(document: Document, change) -> Document:
     return apply(document, edit)
 
 
+def report_of(file: bytes, manner: Manner) -> RehearsalReport:
+    bodies = read_3mf(file)
+    return printed(bodies, [spool_of(body, []) for body in bodies], Printer(), manner)[1]
+
+
 def prospects(document: Document) -> tuple[tuple[Trouble, ...], Prospects]:
     """What the rehearsal of a piece's own file finds, and where that lies on the sheet."""
     evaluation = Evaluation(lambda _: b"", Memo())
     file = product_of(evaluation.made(document, 0.008), "3mf", wrapping_of(document, "piece")).data
     manner = document.printing.manner.model_copy(update={"layer": document.layer})
-    report = rehearse_file(lambda: None, file, [], Printer(), manner, 1).report
+    report = report_of(file, manner)
     found = tuple(trouble_of(trouble, report.corner) for trouble in report.troubles)
     return found, evaluation.prospects(document, found, manner, NOZZLE)
 
@@ -144,7 +149,7 @@ def test_flush_regions_say_how_fewer_changes_do():
         file = product_of(
             Evaluation(lambda _: b"", Memo()).made(changed, 0.008), "3mf", wrapping_of(changed, "piece")
         ).data
-        report = rehearse_file(lambda: None, file, [], Printer(), MANNER, 1).report
+        report = report_of(file, MANNER)
         assert len(report.changes) == fewer.changes == 1
         assert fewer.now > 1
 

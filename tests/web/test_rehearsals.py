@@ -51,6 +51,25 @@ def test_a_piece_is_rehearsed_and_its_lines_are_there(client, bars):
     assert points.max() < max(report["size"])
 
 
+def test_the_lowest_layers_and_how_far_it_is_are_told_while_it_goes_on(client, bars):
+    # Such a rehearsal no other test has had made.
+    bars = printed(client, bars, copies=7)
+    where = f"/api/pieces/{bars['id']}/rehearsal?revision={bars['revision']}"
+    before = client.get(where).json
+    assert (before["share"], before["first"]) == (None, None)
+    whole = rehearsed(client, bars).json
+    after = client.get(where).json
+    assert after["printer"] == whole["printer"]
+    low = client.get(f"/api/rehearsals/{after['first']}").json
+    assert len(low["layers"]) == 2
+    assert low["beds"][0]["places"] == whole["report"]["beds"][0]["places"]
+    for layer, same in zip(low["layers"], whole["report"]["layers"], strict=False):
+        for part, of_whole in zip(layer["parts"], same["parts"], strict=True):
+            mine = client.get(f"/api/rehearsals/{after['first']}/patterns/{part['pattern']}")
+            other = client.get(f"/api/rehearsals/{whole['key']}/patterns/{of_whole['pattern']}")
+            assert mine.data == other.data
+
+
 def test_copies_and_the_way_of_printing_are_the_pieces(client, bars):
     one = rehearsed(client, bars).json["report"]
     edit = {"do": "set-printing", "printer": "tall-round", "manner": {"infill": 1, "walls": 3}, "copies": 4}

@@ -21,6 +21,13 @@ def sleep(checkpoint, seconds: float) -> str:
     return "done"
 
 
+def chatty(watch, times: int, pause: float, size: int = 0) -> str:
+    for number in range(times):
+        watch.tell(number if not size else bytes(size))
+        time.sleep(pause)
+    return "done"
+
+
 def deaf(checkpoint, seconds: float) -> str:
     """Heeds nothing."""
     signal.pthread_sigmask(signal.SIG_BLOCK, [signal.SIGUSR1])

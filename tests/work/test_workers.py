@@ -18,10 +18,10 @@ from drelo.work import pool as pools
 from drelo.work.machines.engine import engine
 from drelo.work.machines.machines import Machines
 from drelo.work.pool import Pool
-from drelo.work.workers import Workers, given_up
+from drelo.work.workers import Workers, given_up, heard
 from tests.redis import Redis
 from tests.refusals import refused
-from tests.work.jobs import deaf, die, die_once, greedy, sleep, unsendable, whoami
+from tests.work.jobs import chatty, deaf, die, die_once, greedy, sleep, unsendable, whoami
 from tests.work.machines import KEY, Machine, joined
 
 # Of a job's fate, where it is another machine that is at it, one hears later, s.
@@ -220,4 +220,46 @@ class TestPool:
             pool.run("one more", sleep, 0.0)
         for thread in threads:
             thread.join(30)
+        pool.close()
+
+
+def test_a_job_is_heard_while_it_goes_on():
+    pool = Pool(1)
+    try:
+        told: list[object] = []
+
+        def hear(what: object) -> None:
+            told.append((what, time.monotonic()))
+            if what == 1:
+                raise ValueError("Whoever hears fails.")
+
+        token = heard.set(hear)
+        try:
+            assert pool.run("piece", chatty, 3, 0.3) == "done"
+        finally:
+            heard.reset(token)
+        ended = time.monotonic()
+        assert [what for what, _ in told] == [0, 1, 2]
+        # As it goes on, not at its end.
+        assert ended - told[0][1] > 0.5
+        # Who does not listen hears nothing, and gets the same.
+        assert pool.run("piece", chatty, 2, 0.0) == "done"
+        assert len(told) == 3
+    finally:
+        pool.close()
+
+
+def test_what_is_stopped_while_it_tells_leaves_no_half_answer():
+    """Told as fast as it can and stopped at any moment, the worker goes on to answer as it should."""
+    pool = Pool(1, spare=0)
+    try:
+        number = pool.run("piece", whoami)
+        for pause in (0.0, 0.001, 0.003, 0.01, 0.02, 0.05):
+            thread, found = in_thread(pool.run, "piece", chatty, 10**6, 0.0, 300_000, lane="talk")
+            time.sleep(0.1 + pause)
+            assert pool.run("piece", chatty, 1, 0.0, lane="talk") == "done"
+            thread.join(10)
+            assert isinstance(found[0], Superseded)
+        assert pool.run("piece", whoami) == number
+    finally:
         pool.close()

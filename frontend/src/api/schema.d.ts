@@ -1253,7 +1253,8 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /** How far the rehearsal of a revision is that goes on. */
+        get: operations["rehearsalUnderway"];
         put?: never;
         /** Print the file of a revision on a simulated printer. A newer rehearsal of the piece supersedes this one. */
         post: operations["rehearse"];
@@ -10058,6 +10059,18 @@ export interface components {
             turn: number;
         };
         /**
+         * UnderwayOut
+         * @description share: how much is done, 0 to 1, where it is known. first: by which the lowest layers are fetched once they are
+         *     there, as a rehearsal of no more than these; printer: the one that it is made for.
+         */
+        UnderwayOut: {
+            /** First */
+            first: string | null;
+            printer: components["schemas"]["Printer-Output"];
+            /** Share */
+            share: number | null;
+        };
+        /**
          * UsageOut
          * @description minutes: of computing today. limits: how much of it one may use.
          */
@@ -13870,6 +13883,48 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ConflictProblem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    rehearsalUnderway: {
+        parameters: {
+            query: {
+                revision: number;
+            };
+            header?: never;
+            path: {
+                piece_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UnderwayOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
             /** @description Unprocessable Entity */

@@ -48,7 +48,7 @@ export function PieceCard({ card, isPicked, onPick, onRename, onDuplicate, onDel
       )}
       <Link
         to={`/bench/${card.id}`}
-        aria-label={`Open ${card.name}`}
+        aria-label={`Open ${card.name}${card.empty ? ", no picture yet" : ""}`}
         className="bg-sheet border-rule hover:border-act block aspect-[4/3] overflow-hidden rounded-lg border p-4 transition-colors"
         data-picked={isPicked || undefined}
       >

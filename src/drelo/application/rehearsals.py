@@ -3,15 +3,21 @@
 from __future__ import annotations
 
 import hashlib
+from collections.abc import Sequence
+from functools import partial
+
+from pydantic import BaseModel, ConfigDict
 
 from drelo.application.bench import Bench
-from drelo.application.products import JSON, product
+from drelo.application.products import JSON, product, product_key
 from drelo.core.errors import Refusal
 from drelo.core.piece.document import Document
 from drelo.core.piece.prospects import Prospects
 from drelo.core.rehearsal.settings import Manner, Printer, Spool
 from drelo.formats.rehearsal_out import RehearsalReport, trouble_of
 from drelo.work import rehearsing, tasks
+from drelo.work.rehearsing import Rehearsed
+from drelo.work.workers import heard
 
 # Curves of a file that is rehearsed keep so near to their truth, mm.
 WITHIN = 0.008
@@ -63,15 +69,7 @@ def rehearsal_of_file(
     as_placed: bool = False,
 ) -> tuple[str, RehearsalReport]:
     """The rehearsal of a file that is kept, by its key. name: of what asks; as_placed: it is printed where it lies."""
-    follows = [
-        file,
-        printer.model_dump_json(),
-        manner.model_dump_json(),
-        *[s.model_dump_json() for s in spools],
-        copies,
-        as_placed,
-    ]
-    key = hashlib.sha256(f"rehearsal 5 {follows}".encode()).hexdigest()
+    key = _key(file, spools, printer, manner, copies, as_placed)
     known = bench.derived.get(key)
     if known is not None:
         told = RehearsalReport.model_validate_json(known[0])
@@ -81,22 +79,73 @@ def rehearsal_of_file(
     found = bench.derived.get(file)
     if found is None:
         raise Refusal("rehearsal.file-cleared")
-    made = bench.pool.run(
-        name,
-        rehearsing.rehearse_file,
-        found[0],
-        spools,
-        printer,
-        manner,
-        copies,
-        as_placed,
-        lane="rehearsal",
-        aside=True,
-    )
+    hearing = heard.set(partial(_hear, bench, key))
+    try:
+        made = bench.pool.run(
+            name,
+            rehearsing.rehearse_file,
+            found[0],
+            spools,
+            printer,
+            manner,
+            copies,
+            as_placed,
+            lane="rehearsal",
+            aside=True,
+        )
+    finally:
+        heard.reset(hearing)
+    _keep(bench, key, made)
+    return key, made.report
+
+
+class Underway(BaseModel):
+    """A rehearsal that goes on. share: how much is done, 0 to 1. first: by which its lowest layers are fetched."""
+
+    model_config = ConfigDict(frozen=True, extra="forbid")
+
+    share: float | None = None
+    first: str | None = None
+
+
+def underway(bench: Bench, document: Document, title: str, printer: Printer, manner: Manner, copies: int) -> Underway:
+    """How far the rehearsal of a piece is; nothing is known of it where it goes on on another machine."""
+    file = product_key(document, "3mf", WITHIN, title)
+    found = bench.derived.get(_beside(_key(file, spools_of(bench, document), printer, manner, copies, False)))
+    return Underway() if found is None else Underway.model_validate_json(found[0])
+
+
+def _hear(bench: Bench, key: str, told: Rehearsed | float) -> None:
+    """Keep what a rehearsal tells while it goes on."""
+    first = _first(key)
+    if isinstance(told, Rehearsed):
+        _keep(bench, first, told)
+    share = told if isinstance(told, float) else None
+    known = Underway(share=share, first=first if bench.derived.has(first) else None)
+    bench.derived.put(_beside(key), known.model_dump_json().encode(), JSON)
+
+
+def _keep(bench: Bench, key: str, made: Rehearsed) -> None:
     for number, lines in enumerate(made.patterns):
         bench.derived.put(pattern_key(key, number), lines, JSON)
     bench.derived.put(key, made.report.model_dump_json().encode(), JSON)
-    return key, made.report
+
+
+def _key(file: str, spools: Sequence[Spool], printer: Printer, manner: Manner, copies: int, as_placed: bool) -> str:
+    """Names a rehearsal by all that it follows from."""
+    settings = [printer.model_dump_json(), manner.model_dump_json(), *[s.model_dump_json() for s in spools]]
+    follows = [file, *settings, copies, as_placed]
+    return hashlib.sha256(f"rehearsal 5 {follows}".encode()).hexdigest()
+
+
+def _first(key: str) -> str:
+    """Names the lowest layers of a rehearsal."""
+    return hashlib.sha256(f"first {key}".encode()).hexdigest()
+
+
+def _beside(key: str) -> str:
+    """Names what is known of a rehearsal while it goes on."""
+    return hashlib.sha256(f"underway {key}".encode()).hexdigest()
 
 
 def prospects_of(

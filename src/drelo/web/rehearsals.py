@@ -6,7 +6,7 @@ from flask import Response
 from flask_openapi3 import APIBlueprint, Tag
 
 from drelo.application.products import JSON
-from drelo.application.rehearsals import manner_of, pattern_key, printer_of, prospects_of, rehearsal
+from drelo.application.rehearsals import manner_of, pattern_key, printer_of, prospects_of, rehearsal, underway
 from drelo.core.errors import Refusal
 from drelo.core.rehearsal.settings import PRESETS, Printer
 from drelo.formats.rehearsal_out import RehearsalReport
@@ -22,6 +22,8 @@ from drelo.web.schemas.rehearsal import (
     RehearsalOut,
     RehearsalPath,
     RehearsalRequest,
+    UnderwayOut,
+    UnderwayQuery,
 )
 
 blueprint = APIBlueprint(
@@ -47,6 +49,18 @@ def rehearse(path: PiecePath, body: RehearsalRequest) -> Response:
     return reply(
         RehearsalOut(key=told(key, path.piece_id), printer=printer, manner=manner, report=report, prospects=prospects)
     )
+
+
+@blueprint.get("/pieces/<piece_id>/rehearsal", operation_id="rehearsalUnderway", responses={200: UnderwayOut})
+def underway_of(path: PiecePath, query: UnderwayQuery) -> Response:
+    """How far the rehearsal of a revision is that goes on."""
+    document = bench().pieces.at(path.piece_id, query.revision)
+    printing = document.printing
+    printer = printer_of(bench(), printing.printer)
+    title = bench().pieces.title(path.piece_id)
+    known = underway(bench(), document, title, printer, manner_of(document), printing.copies)
+    first = None if known.first is None else told(known.first, path.piece_id)
+    return reply(UnderwayOut(share=known.share, first=first, printer=printer))
 
 
 @blueprint.get("/rehearsals/<key>/patterns/<int:pattern>", operation_id="pattern", responses={200: None})

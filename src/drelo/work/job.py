@@ -21,7 +21,7 @@ class Job:
     piece: its own worker is the one whose memory is warm for it. lane: in one lane of a piece only the newest counts.
     rank: jobs of a lower one come first: what a hand waits for before what is only looked at.
     aside: what takes long and must not keep the piece's own worker. long: it is expected to take long.
-    seconds: how long it may run.
+    seconds: how long it may run. heard: takes what it tells while it goes on.
     """
 
     number: int
@@ -33,6 +33,7 @@ class Job:
     aside: bool = False
     long: bool = False
     seconds: float = SECONDS
+    heard: Callable[[Any], None] = lambda _told: None
     future: Future[Any] = field(default_factory=Future)
     asked: float = field(default_factory=time.monotonic)
     begun: float = 0.0

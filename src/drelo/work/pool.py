@@ -25,7 +25,7 @@ from drelo.work.job import LONG, SECONDS, Job
 from drelo.work.queue import needs_more, next_job
 from drelo.work.worker import COLLECT as COLLECT
 from drelo.work.worker import serve
-from drelo.work.workers import State, given_up, nobody_left
+from drelo.work.workers import State, given_up, heard, nobody_hears, nobody_left
 
 T = TypeVar("T")
 log = logging.getLogger(__name__)
@@ -95,7 +95,9 @@ class Pool:
     ) -> T:
         """As `Workers` has it: in the piece's own worker if it is free."""
         self.warm()
-        job = Job(next(self._numbers), piece, function, arguments, lane, rank, aside, aside, seconds)
+        job = Job(
+            next(self._numbers), piece, function, arguments, lane, rank, aside, aside, seconds, heard.get(nobody_hears)
+        )
         job.long = job.long or self._took.get(job.kind, 0.0) > LONG
         with self._changed:
             if len(self._waiting) >= MAX_WAITING:
@@ -292,7 +294,13 @@ class _Hand(threading.Thread):
             self._connection.send((job.number, job.function, job.arguments))
             begun = True
             until = job.begun + job.seconds
-            while not self._connection.poll(0):
+            while True:
+                if self._connection.poll(0):
+                    good, value, memory = self._connection.recv()
+                    if good is not None:
+                        break
+                    _hear(job, value)
+                    continue
                 wait([self._connection, self._process.sentinel], LOOK)
                 now = time.monotonic()
                 if now > until and not job.future.done():
@@ -302,7 +310,6 @@ class _Hand(threading.Thread):
                     self.end()
                 if not self._connection.poll(0) and not self._process.is_alive():
                     raise EOFError
-            good, value, memory = self._connection.recv()
         except (EOFError, OSError):
             self._pool.again(self, job, begun)
             return
@@ -314,3 +321,13 @@ class _Hand(threading.Thread):
             job.fail(value)
         if memory > HEAVY:
             self.end()
+
+
+def _hear(job: Job, what: Any) -> None:
+    """Something that a job tells while it goes on; whatever comes of it, the job does."""
+    if job.future.done():
+        return
+    try:
+        job.heard(what)
+    except Exception:
+        log.exception("what a job told was lost")

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Sequence
+import time
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -15,17 +16,20 @@ from drelo.core.rehearsal.beds import on_beds
 from drelo.core.rehearsal.layers import shadow, sliced
 from drelo.core.rehearsal.nesting import Place
 from drelo.core.rehearsal.settings import Manner, Printer, Spool
-from drelo.core.rehearsal.troubles import troubles
-from drelo.core.rehearsal.whole import Checkpoint, Rehearsal, rehearse_slices
+from drelo.core.rehearsal.troubles import Trouble, troubles
+from drelo.core.rehearsal.whole import Checkpoint, Progress, Rehearsal, rehearse_slices
 from drelo.core.solid.making import Body
 from drelo.core.solid.mesh import side_by_side
 from drelo.formats.rehearsal_out import RehearsalReport, pattern_json, report
 from drelo.formats.threemf import read_3mf
+from drelo.work.workers import Watch
 
 # Between copies on a bed, mm.
 SPACING = 5.0
 # Outlines are packed as exactly as this, mm.
 ROUGHLY = 0.05
+# How much of the work is done when layers are cut, and when they are laid; how much is done is told so often, s.
+CUT, LAID, AGAIN = 0.2, 0.7, 0.3
 COLOUR = re.compile("#[0-9a-f]{6}")
 
 
@@ -37,8 +41,16 @@ class Rehearsed:
     patterns: tuple[bytes, ...]
 
 
+Tell = Callable[[Rehearsed | float], None]
+"""Takes what is known while a rehearsal goes on: the lowest layers, and again and again how much is done, 0 to 1."""
+
+
+def _untold(_what: Rehearsed | float) -> None:
+    """Where nobody wants to know."""
+
+
 def rehearse_file(
-    checkpoint: Checkpoint,
+    checkpoint: Watch,
     data: bytes,
     shelf: Sequence[Spool],
     printer: Printer,
@@ -49,7 +61,7 @@ def rehearse_file(
     """Print a 3MF. shelf: filaments, found by the colour of a body. as_placed: where it lies. Raises Refusal."""
     bodies = read_3mf(data)
     spools = [spool_of(body, shelf) for body in bodies]
-    return rehearsed(checkpoint, bodies, spools, printer, manner, copies, as_placed)
+    return rehearsed(checkpoint, bodies, spools, printer, manner, copies, as_placed, checkpoint.tell)
 
 
 def rehearsed(
@@ -60,9 +72,14 @@ def rehearsed(
     manner: Manner,
     copies: int = 1,
     as_placed: bool = False,
+    tell: Tell = _untold,
 ) -> Rehearsed:
     """Print bodies, each of its spool. Raises Refusal."""
-    found, told = printed(bodies, spools, printer, manner, copies, checkpoint, as_placed)
+    found, told = printed(bodies, spools, printer, manner, copies, checkpoint, as_placed, tell)
+    return _sent(found, told)
+
+
+def _sent(found: Rehearsal, told: RehearsalReport) -> Rehearsed:
     return Rehearsed(told, tuple(map(pattern_json, found.patterns)))
 
 
@@ -74,11 +91,13 @@ def printed(
     copies: int = 1,
     checkpoint: Checkpoint = lambda: None,
     as_placed: bool = False,
+    tell: Tell = _untold,
 ) -> tuple[Rehearsal, RehearsalReport]:
     """The rehearsal of bodies, each of its spool, and what is told of it. Raises Refusal.
 
     as_placed: the one copy lies where the file has it.
     """
+    follow = _Follow(tell)
     if not any(len(body.mesh.faces) for body in bodies):
         raise Refusal("rehearsal.empty")
     # Bodies that lie beside each other may be of one spool.
@@ -94,11 +113,30 @@ def printed(
         places = [[Place(0, float(low[0]), float(low[1]), 0.0)]]
     else:
         places = on_beds(affinity.translate(outline, -low[0], -low[1]), copies, printer, SPACING)
-    found = rehearse_slices(slices, own, printer, manner, [len(bed) for bed in places], checkpoint)
-    checkpoint()
-    return found, report(
-        found, own, (low, high), troubles(meshes, found, printer, manner, things), places, outline, printer.id
+
+    def told(what: Rehearsal, of_it: Sequence[Trouble] = ()) -> RehearsalReport:
+        return report(what, own, (low, high), of_it, places, outline, printer.id)
+
+    follow.reached(CUT)
+    progress = Progress(
+        checkpoint, lambda share: follow.reached(CUT + (LAID - CUT) * share), lambda low: tell(_sent(low, told(low)))
     )
+    found = rehearse_slices(slices, own, printer, manner, [len(bed) for bed in places], progress)
+    checkpoint()
+    return found, told(found, troubles(meshes, found, printer, manner, things))
+
+
+class _Follow:
+    """Tells how much is done, now and then."""
+
+    def __init__(self, tell: Tell) -> None:
+        self._tell, self._told = tell, time.monotonic()
+
+    def reached(self, share: float) -> None:
+        now = time.monotonic()
+        if now - self._told > AGAIN:
+            self._told = now
+            self._tell(share)
 
 
 def _counted(names: Sequence[int]) -> list[int]:

@@ -31,7 +31,10 @@ _job = 0
 
 
 def serve(connection: Connection, stopped: Any) -> None:
-    """What a worker does all its life: jobs come as `Task`, answers go as (whether good, result or error, memory)."""
+    """What a worker does all its life: jobs come as `Task`, answers go as (whether good, result or error, memory).
+
+    What a job tells while it goes on is sent as an answer of which it is not known yet whether it is good: None.
+    """
     global _stopped
     _stopped = stopped
     # It ends with its parent, however that ends.
@@ -58,7 +61,7 @@ def serve(connection: Connection, stopped: Any) -> None:
             connection.send(None)
             continue
         number, function, arguments = task
-        good, value = _answer(number, function, arguments)
+        good, value = _answer(number, function, arguments, connection)
         del task, function, arguments
         try:
             connection.send((good, value, _memory()))
@@ -72,13 +75,32 @@ def serve(connection: Connection, stopped: Any) -> None:
             library.malloc_trim(0)
 
 
-def _answer(number: int, function: Callable[..., Any], arguments: tuple[Any, ...]) -> tuple[bool, Any]:
-    global _job
+class _Watch:
+    """As `Watch` of the workers has it."""
 
-    def checkpoint() -> None:
-        if _stopped.value == number:
+    def __init__(self, number: int, connection: Connection) -> None:
+        self._number, self._connection = number, connection
+
+    def __call__(self) -> None:
+        if _stopped.value == self._number:
             raise Superseded
 
+    def tell(self, what: Any) -> None:
+        global _job
+        # Stopped in the middle of it, half an answer would be on its way.
+        _job = 0
+        try:
+            self._connection.send((None, what, 0))
+        finally:
+            _job = self._number
+        self()
+
+
+def _answer(
+    number: int, function: Callable[..., Any], arguments: tuple[Any, ...], connection: Connection
+) -> tuple[bool, Any]:
+    global _job
+    checkpoint = _Watch(number, connection)
     try:
         try:
             _job = number

@@ -14,10 +14,27 @@ T = TypeVar("T")
 given_up: ContextVar[Callable[[], bool]] = ContextVar("given_up")
 """Tells whether who asked for what runs in this context has gone."""
 
+heard: ContextVar[Callable[[Any], None]] = ContextVar("heard")
+"""Takes what a job that is run from this context tells while it goes on. Of one on another machine nothing is heard."""
+
 
 def nobody_left() -> bool:
     """What `given_up` says where nobody can go."""
     return False
+
+
+def nobody_hears(_told: Any) -> None:
+    """What `heard` does where nobody wants to know."""
+
+
+class Watch(Protocol):
+    """What a job has of who waits for it."""
+
+    def __call__(self) -> None:
+        """Raises Superseded when nobody wants the job any more."""
+
+    def tell(self, what: Any) -> None:
+        """What is known by now goes to `heard`."""
 
 
 @dataclass(frozen=True)

@@ -7,14 +7,18 @@ import { useKeys } from "../keys/useKeys";
 import { useBench } from "../store";
 import { depthOf, draw, fittedTo, onBed, type Shown } from "./drawing";
 import { layerOf, useProve } from "./state";
-import { usePatterns, useRehearsal } from "./useRehearsal";
+import { usePatterns, useRehearsal, useUnderway } from "./useRehearsal";
 import { inTime, troubleWords } from "./words";
 import { lengths } from "../stops/parts";
 import { useUnits } from "../select";
 
 /** The bed from above with the lines of one layer, at their true widths. */
 export function LayerView({ inset = false }: { inset?: boolean }) {
-  const { data: rehearsed, error, isPlaceholderData, isPending, isFetching, dataUpdatedAt } = useRehearsal();
+  const { data: whole, error, isPlaceholderData, isPending, isFetching, dataUpdatedAt } = useRehearsal();
+  const isWaiting = (isPending || isPlaceholderData) && isFetching;
+  const { share, first } = useUnderway(isWaiting && !inset);
+  // The first layers are seen while the others are on their way.
+  const rehearsed = whole ?? first;
   const empty = useBench((s) => !s.flat?.base_path && !s.flat?.regions.some((r) => !r.left_out));
   const chosen = useProve((s) => s.layer);
   const colours = useProve((s) => s.colours);
@@ -91,7 +95,8 @@ export function LayerView({ inset = false }: { inset?: boolean }) {
             <h2 className="text-[15px]">Bed</h2>
             {rehearsed && (
               <p className="text-soft text-[12.5px] tabular-nums">
-                layer {layer + 1} of {count} · {rehearsed.report.layers[layer]?.top.toFixed(2)} mm ·{" "}
+                layer {layer + 1}
+                {whole && ` of ${count}`} · {rehearsed.report.layers[layer]?.top.toFixed(2)} mm ·{" "}
                 {inTime(rehearsed.report.layers[layer]?.seconds ?? 0)}
               </p>
             )}
@@ -109,7 +114,7 @@ export function LayerView({ inset = false }: { inset?: boolean }) {
         </p>
       )}
       {!inset && (isPending || isPlaceholderData) && !empty && (
-        <Waiting key={String(isFetching)} isFetching={isFetching} />
+        <Waiting key={String(isFetching)} isFetching={isFetching} share={share} />
       )}
       {empty && !inset && (
         <p className="text-soft absolute inset-x-6 top-1/2 text-center">
@@ -131,8 +136,8 @@ export function LayerView({ inset = false }: { inset?: boolean }) {
 /** So long (s) a rehearsal goes on before it can be stopped. */
 const LONG = 2;
 
-/** What is said while a print is rehearsed: for how long by now, with a way to stop it. */
-function Waiting({ isFetching }: { isFetching: boolean }) {
+/** What is said while a print is rehearsed: how far it is, else for how long by now, with a way to stop it. */
+function Waiting({ isFetching, share }: { isFetching: boolean; share: number | null }) {
   const queries = useQueryClient();
   const [seconds, setSeconds] = useState(0);
   useEffect(() => {
@@ -146,7 +151,9 @@ function Waiting({ isFetching }: { isFetching: boolean }) {
       <span role="status">{isFetching ? "Rehearsing the print …" : "The rehearsal was stopped."}</span>
       {isFetching && seconds >= LONG && (
         <>
-          <span className="tabular-nums">{seconds} s</span>
+          <span className="tabular-nums">
+            {share === null ? `${seconds} s` : `${Math.round(100 * share)} %`}
+          </span>
           <button type="button" className="underline" onClick={() => void queries.cancelQueries(key)}>
             Stop
           </button>

@@ -43,6 +43,49 @@ export function useRehearsal() {
   });
 }
 
+/** How often it is asked how far a rehearsal is, ms: until its first layers are there, and from then on. */
+const SOON = 120;
+const LATER = 500;
+
+/**
+ * What is known of a rehearsal while it goes on. share: how much of it is done, 0 to 1. first: its lowest layers, as a
+ * rehearsal of no more than these.
+ */
+export function useUnderway(waiting: boolean): {
+  share: number | null;
+  first: Pick<Rehearsed, "key" | "printer" | "report"> | undefined;
+} {
+  const id = useBench((s) => s.piece?.id) ?? "";
+  const revision = useBench((s) => s.piece?.revision) ?? 0;
+  const { data: how } = useQuery({
+    queryKey: ["underway", id, revision],
+    enabled: waiting,
+    queryFn: async ({ signal }) =>
+      data(
+        api.GET("/api/pieces/{piece_id}/rehearsal", {
+          params: { path: { piece_id: id }, query: { revision } },
+          signal,
+        }),
+      ),
+    refetchInterval: ({ state }) => (state.data?.first ? LATER : SOON),
+    gcTime: 0,
+    retry: false,
+  });
+  const key = how?.first ?? "";
+  const { data: report } = useQuery({
+    queryKey: ["first layers", key],
+    enabled: waiting && key !== "",
+    queryFn: async ({ signal }) =>
+      data(api.GET("/api/rehearsals/{key}", { params: { path: { key } }, signal })),
+    gcTime: 0,
+    retry: false,
+  });
+  return {
+    share: waiting ? (how?.share ?? null) : null,
+    first: waiting && how && report ? { key, printer: how.printer, report } : undefined,
+  };
+}
+
 /**
  * The lines of a layer, a pattern for each of its parts; undefined where they are still on their way. made: when the
  * rehearsal was, so that lines that were lost are asked for anew.

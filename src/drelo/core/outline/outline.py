@@ -68,9 +68,9 @@ def even_odd(rings: Sequence[object]) -> BaseGeometry:
 
 def only_areas(geometry: BaseGeometry) -> BaseGeometry:
     """The polygonal part of a geometry."""
-    parts = [g for g in shapely.get_parts(shapely.get_parts(geometry)) if g.geom_type == "Polygon" and g.area > 0]
     if geometry.geom_type in ("Polygon", "MultiPolygon"):
         return geometry
+    parts = [g for g in shapely.get_parts(shapely.get_parts(geometry)) if g.geom_type == "Polygon" and g.area > 0]
     return shapely.multipolygons(parts) if parts else shapely.Polygon()
 
 

@@ -11,6 +11,7 @@ from drelo.core.outline.combine import combined
 from drelo.core.outline.fineness import OFFSET_FIT
 from drelo.core.outline.fitting import fitted_outlines
 from drelo.core.outline.grow import area_of
+from drelo.core.outline.offset import offset
 from drelo.core.outline.outline import Outline, only_areas
 
 # A corner leaves a scrap of its own when it is opened; only larger ones (in squares of half the nozzle) are walls.
@@ -27,14 +28,14 @@ LEVELS = 5
 def thin_walls(section: BaseGeometry, nozzle: float) -> list[BaseGeometry]:
     """Stretches of an area that are narrower than the nozzle, mm: the area without its opening by half of it."""
     half = nozzle / 2
-    opened = shapely.buffer(shapely.buffer(section, -half, quad_segs=QUARTER), half * SLACK, quad_segs=QUARTER)
+    opened = offset(offset(section, -half, QUARTER), half * SLACK, QUARTER)
     return _larger(shapely.difference(section, opened), half)
 
 
 def tight_gaps(section: BaseGeometry, nozzle: float) -> list[BaseGeometry]:
     """Gaps of an area that are narrower than the nozzle, mm: its closing by half of it without the area."""
     half = nozzle / 2
-    closed = shapely.buffer(shapely.buffer(section, half, quad_segs=QUARTER), -half * SLACK, quad_segs=QUARTER)
+    closed = offset(offset(section, half, QUARTER), -half * SLACK, QUARTER)
     return _larger(shapely.difference(closed, section), half)
 
 

@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 from shapely.geometry.base import BaseGeometry
 
 from drelo.core.compiled import compiled
+from drelo.core.outline.offset import offset, offset_each
 from drelo.core.outline.outline import only_areas
 from drelo.core.rehearsal.lines import Floats
 
@@ -41,10 +42,10 @@ def straight(area: BaseGeometry, spacing: float, angle: float, least: float) -> 
 def concentric(area: BaseGeometry, spacing: float) -> list[tuple[Floats, float]]:
     """Loops inside an area, the outermost half a spacing from its border, and how far each reaches across, mm."""
     found: list[tuple[Floats, float]] = []
-    centre = shapely.buffer(area, -spacing / 2, join_style="mitre", mitre_limit=2)
+    centre = offset(area, -spacing / 2, join_style="mitre", mitre_limit=2)
     while not centre.is_empty:
         found += loops_of(centre, spacing)
-        centre = shapely.buffer(centre, -spacing, join_style="mitre", mitre_limit=2)
+        centre = offset(centre, -spacing, join_style="mitre", mitre_limit=2)
     return found
 
 
@@ -52,19 +53,23 @@ def loops_of(centre: BaseGeometry, width: float) -> list[tuple[Floats, float]]:
     """The borders of an area as lines of a width, mm; narrower ones where they would lie on each other."""
     parts = shapely.get_parts(centre)
     parts = parts[~shapely.is_empty(parts)]
-    outside = shapely.area(shapely.buffer(parts, width / 2, join_style="mitre", mitre_limit=2))
-    inside = shapely.area(shapely.buffer(parts, -width / 2, join_style="mitre", mitre_limit=2))
+    outside = shapely.area(offset_each(parts, width / 2, join_style="mitre", mitre_limit=2))
+    inside = shapely.area(offset_each(parts, -width / 2, join_style="mitre", mitre_limit=2))
     own = np.minimum(width, (outside - inside) / shapely.length(parts))
-    return [(ring, float(mine)) for part, mine in zip(parts, own, strict=True) for ring in rings(part)]
+    found, part = _rings(parts)
+    return list(zip(found, own[part].tolist(), strict=True))
 
 
 def rings(area: BaseGeometry) -> list[Floats]:
-    """The borders of an area, closed, those outside first."""
-    found = []
-    for polygon in shapely.get_parts(area):
-        if polygon.geom_type == "Polygon":
-            found += [shapely.get_coordinates(ring) for ring in (polygon.exterior, *polygon.interiors)]
-    return found
+    """The borders of an area, closed; of each part those outside first."""
+    return _rings(shapely.get_parts(only_areas(area)))[0]
+
+
+def _rings(parts: NDArray[np.object_]) -> tuple[list[Floats], NDArray[np.int64]]:
+    """The borders of areas of one part, and the number of the one that each is of."""
+    borders, part = shapely.get_rings(parts, return_index=True)
+    points, border = shapely.get_coordinates(borders, return_index=True)
+    return np.split(points, np.searchsorted(border, np.arange(1, len(borders)))) if len(borders) else [], part
 
 
 def _borders(area: BaseGeometry) -> tuple[Floats, Floats]:

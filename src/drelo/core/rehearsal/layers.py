@@ -10,6 +10,7 @@ import shapely
 from shapely.geometry.base import BaseGeometry
 
 from drelo.core.errors import Refusal
+from drelo.core.outline.offset import offset
 from drelo.core.outline.outline import only_areas
 from drelo.core.rehearsal.lines import Floats
 from drelo.core.rehearsal.sections import sections
@@ -62,7 +63,7 @@ def shadow(slices: Slices) -> BaseGeometry:
     wholes = np.array(list({id(w): w for w in map(slices.whole, range(len(slices.tops)))}.values()))
     largest = wholes[np.argmax(shapely.area(wholes))]
     # Mostly one layer lies over nearly all others, up to what rounding does.
-    nearly = shapely.buffer(largest, ROUNDING, quad_segs=1)
+    nearly = offset(largest, ROUNDING, quad_segs=1)
     shapely.prepare(nearly)
     beyond = wholes[~shapely.covers(nearly, wholes)]
     return only_areas(shapely.union_all([largest, *beyond]))

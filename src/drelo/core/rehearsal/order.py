@@ -29,12 +29,26 @@ def laid_in_order(lines: Lines, area: BaseGeometry) -> Lines:
     islands = shapely.get_parts(area)
     island = np.zeros(len(lines), np.int64)
     if len(islands) > 1:
-        island = shapely.STRtree(islands).nearest(shapely.points(middles)).astype(np.int64)
+        island = _island_of(middles, islands)
     begin, end = lines.points[lines.starts[:-1]], lines.points[lines.starts[1:] - 1]
     rank = _RANK_OF[lines.kinds]
     group = _island_order(begin, island)[island] * len(RANKS) + rank
     order, is_turned = _nearest(begin, end, np.argsort(group, kind="stable"), group, MANY_LINES)
     return lines.ordered(order, is_turned)
+
+
+def _island_of(points: Floats, islands: NDArray[np.object_]) -> NDArray[np.int64]:
+    """The island that each point lies in or next to."""
+    tree = shapely.STRtree(islands)
+    found = np.asarray(shapely.points(points))
+    point, near = tree.query(found)
+    island = np.zeros(len(points), np.int64)
+    island[point] = near
+    # Where boxes of islands lie over each other, or a point just outside of all, distances decide.
+    unsure = np.bincount(point, minlength=len(points)) != 1
+    if unsure.any():
+        island[unsure] = tree.nearest(found[unsure])
+    return island
 
 
 def _island_order(begin: Floats, island: NDArray[np.int64]) -> NDArray[np.int64]:

@@ -11,6 +11,7 @@ import shapely
 from numpy.typing import NDArray
 from shapely.geometry.base import BaseGeometry
 
+from drelo.core.outline.offset import offset, offset_each
 from drelo.core.outline.outline import only_areas
 from drelo.core.rehearsal.hatch import concentric, loops_of, rings, straight
 from drelo.core.rehearsal.layers import ROUNDING
@@ -51,16 +52,16 @@ def walled(area: BaseGeometry, line: float, manner: Manner) -> Walled:
     # What goes inwards meets nothing of another part: each part is worked on by itself.
     rest = shapely.get_parts(only_areas(area))
     for number in range(manner.walls):
-        centre = shapely.buffer(rest, -line / 2, join_style="mitre", mitre_limit=MITRE)
+        centre = offset_each(rest, -line / 2, join_style="mitre", mitre_limit=MITRE)
         # Borders that lie on each other would take thirty times as long to cut.
-        covered = shapely.buffer(centre, line / 2 + ROUNDING, join_style="mitre", mitre_limit=MITRE)
+        covered = offset_each(centre, line / 2 + ROUNDING, join_style="mitre", mitre_limit=MITRE)
         narrow = shapely.get_parts(shapely.difference(rest, covered))
         thin, left = middles(_together(narrow), line, manner.thinnest * line)
         found += [Line("thin wall", middle.points, middle.width) for middle in thin]
         missing += left
         kind: Kind = "inner wall" if number else "outer wall"
         found += [Line(kind, ring, width) for ring, width in loops_of(_together(shapely.get_parts(centre)), line)]
-        rest = shapely.get_parts(shapely.buffer(centre, -line / 2, join_style="mitre", mitre_limit=MITRE))
+        rest = shapely.get_parts(offset_each(centre, -line / 2, join_style="mitre", mitre_limit=MITRE))
         rest = rest[~shapely.is_empty(rest)]
         if not len(rest):
             break
@@ -118,8 +119,7 @@ def parted(rest: BaseGeometry, skin_of: SkinOf, line: float, manner: Manner) -> 
         return rest, shapely.Polygon()
     # Narrow rims of skin are grown to what a few lines can fill.
     half = NARROW * line / 2
-    opened = shapely.buffer(shapely.get_parts(only_areas(solid)), -half, quad_segs=2)
-    grown = shapely.union_all(shapely.buffer(opened, half + line, join_style="mitre"))
+    grown = offset(offset(only_areas(solid), -half, quad_segs=2), half + line, join_style="mitre")
     solid = shapely.intersection(rest, grown)
     if manner.infill <= 0:
         return solid, shapely.Polygon()

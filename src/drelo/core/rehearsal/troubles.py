@@ -18,6 +18,7 @@ from numpy.typing import NDArray
 from shapely.geometry.base import BaseGeometry
 
 from drelo.core.compiled import THREADS
+from drelo.core.outline.offset import offset
 from drelo.core.outline.outline import only_areas
 from drelo.core.outline.walls import tight_gaps
 from drelo.core.rehearsal.feet import feet
@@ -172,15 +173,19 @@ def _hanging(
     parts = shapely.get_parts(whole)
     parts = parts[~shapely.is_empty(parts)]
     # What touches in a line or a point only has nothing under it. Borders that lie on each other take long to cut.
-    inner = shapely.buffer(below, -ROUNDING, quad_segs=1)
-    under = shapely.area(shapely.intersection(parts, inner)) if len(parts) else np.zeros(0)
-    for shape in parts[under < SMALL * thickness * printer.nozzle]:
+    inner = offset(below, -ROUNDING, quad_segs=1)
+    shapely.prepare(inner)
+    under = shapely.area(parts)
+    beyond = ~shapely.covers(inner, parts)
+    under[beyond] = shapely.area(shapely.intersection(parts[beyond], inner))
+    is_held = under >= SMALL * thickness * printer.nozzle
+    for shape in parts[~is_held]:
         yield _trouble("starts in the air", shape, number, top, float(shape.area), 0.0)
-    standing = only_areas(shapely.union_all(parts[under >= SMALL * thickness * printer.nozzle]))
+    standing = shapely.MultiPolygon(list(parts[is_held]))
     reach = thickness * math.tan(STEEP)
     small = SMALL * printer.line_width
-    free = only_areas(shapely.difference(standing, shapely.buffer(below, reach)))
-    free = shapely.buffer(shapely.buffer(free, -small / 2), small / 2)
+    free = only_areas(shapely.difference(standing, offset(below, reach)))
+    free = offset(offset(free, -small / 2), small / 2)
     for shape in shapely.get_parts(only_areas(free)):
         if shape.area < small * small:
             continue

@@ -16,6 +16,7 @@ import shapely
 from shapely.geometry.base import BaseGeometry
 
 from drelo.core.compiled import THREADS
+from drelo.core.outline.offset import offset
 from drelo.core.outline.outline import only_areas
 from drelo.core.rehearsal.changes import Change, changes
 from drelo.core.rehearsal.layers import ROUNDING, Slices, sliced
@@ -27,6 +28,8 @@ from drelo.core.rehearsal.timing import line_times, move_times
 from drelo.core.solid.mesh import Mesh
 
 Checkpoint = Callable[[], None]
+# So many layers are told of as soon as they are there.
+FIRST = 2
 
 
 @dataclass(frozen=True, eq=False)
@@ -73,16 +76,28 @@ class Rehearsal:
         return sum(self.beds)
 
 
+@dataclass(frozen=True)
+class Progress:
+    """How a rehearsal is followed. checkpoint: raises to end it. share: takes how much is there, 0 to 1.
+
+    first: takes the lowest layers as soon as they are there, as a rehearsal of nothing else.
+    """
+
+    checkpoint: Checkpoint = lambda: None
+    share: Callable[[float], None] = lambda _: None
+    first: Callable[[Rehearsal], None] = lambda _: None
+
+
 def rehearse(
     meshes: Sequence[Mesh],
     spools: Sequence[Spool],
     printer: Printer,
     manner: Manner,
     loads: Sequence[int] = (1,),
-    checkpoint: Checkpoint = lambda: None,
+    progress: Progress = Progress(),
 ) -> Rehearsal:
     """Print closed meshes, each of its own filament. loads: how many copies lie on each bed. Raises Refusal."""
-    return rehearse_slices(sliced(meshes, manner), spools, printer, manner, loads, checkpoint)
+    return rehearse_slices(sliced(meshes, manner), spools, printer, manner, loads, progress)
 
 
 def rehearse_slices(
@@ -91,7 +106,7 @@ def rehearse_slices(
     printer: Printer,
     manner: Manner,
     loads: Sequence[int] = (1,),
-    checkpoint: Checkpoint = lambda: None,
+    progress: Progress = Progress(),
 ) -> Rehearsal:
     """The same for what is in layers already."""
     worker = _Worker(slices, printer, manner)
@@ -99,19 +114,36 @@ def rehearse_slices(
         [(body, worker.pattern(body, number)) for body in range(len(slices.areas))]
         for number in range(len(slices.tops))
     ]
-    worker.work(checkpoint)
-    stacks = [[(b, p) for b, p in stack if len(worker.patterns[p].laid.lines)] for stack in stacks]
+    lowest = stacks[:FIRST]
+    needed = 1 + max((pattern for stack in lowest for _, pattern in stack), default=0)
+    for done in worker.work(progress.checkpoint):
+        progress.share(done / worker.count)
+        if done == needed:
+            progress.first(_rehearsal(slices, worker.patterns, lowest, spools, printer, loads))
+    return _rehearsal(slices, worker.patterns, stacks, spools, printer, loads)
+
+
+def _rehearsal(
+    slices: Slices,
+    patterns: Sequence[Pattern],
+    given: Sequence[Sequence[tuple[int, int]]],
+    spools: Sequence[Spool],
+    printer: Printer,
+    loads: Sequence[int],
+) -> Rehearsal:
+    """What comes of patterns. given: for each layer from below, its bodies with the pattern of each."""
+    stacks = [[(b, p) for b, p in stack if len(patterns[p].laid.lines)] for stack in given]
     orders = changes([[body for body, _ in stack] for stack in stacks], slices.tops)
     layers = []
     for number, (stack, order) in enumerate(zip(stacks, orders.orders, strict=True)):
         of_body = dict(stack)
         parts = tuple(Part(body, of_body[body]) for body in order)
-        laying = sum(worker.patterns[part.pattern].seconds for part in parts)
+        laying = sum(patterns[part.pattern].seconds for part in parts)
         layers.append(Layer(float(slices.tops[number]), float(slices.thickness[number]), parts, laying))
     volumes = np.zeros(len(slices.areas))
     for layer in layers:
         for part in layer.parts:
-            volumes[part.body] += sum(loads) * worker.patterns[part.pattern].volume
+            volumes[part.body] += sum(loads) * patterns[part.pattern].volume
     purged = np.zeros(len(slices.areas))
     each = printer.change.minutes * 60 if printer.change.how == "by hand" else printer.change.seconds
     if printer.change.how == "changer":
@@ -123,7 +155,7 @@ def rehearse_slices(
         float(printer.warm_up + np.maximum(of_copy * load, printer.least_layer_time).sum() + each * len(orders.changes))
         for load in loads
     )
-    return Rehearsal(slices, tuple(worker.patterns), tuple(layers), orders.changes, uses, beds)
+    return Rehearsal(slices, tuple(patterns), tuple(layers), orders.changes, uses, beds)
 
 
 class _Worker:
@@ -151,14 +183,23 @@ class _Worker:
             self._waiting.append(partial(self._made, area, over, under, thickness, odd, first))
         return self._known[key]
 
-    def work(self, checkpoint: Checkpoint) -> None:
-        """Make every pattern that was asked for, several at a time: their geometry leaves Python to itself."""
+    @property
+    def count(self) -> int:
+        """How many patterns were asked for."""
+        return len(self._waiting)
+
+    def work(self, checkpoint: Checkpoint) -> Iterator[int]:
+        """Make every pattern that was asked for, several at a time: their geometry leaves Python to itself.
+
+        Yields how many are there.
+        """
         with ThreadPoolExecutor(THREADS) as threads:
             coming = [threads.submit(make) for make in self._waiting]
             try:
                 for made in coming:
                     checkpoint()
                     self.patterns.append(made.result())
+                    yield len(self.patterns)
             except BaseException:
                 threads.shutdown(wait=False, cancel_futures=True)
                 raise
@@ -190,25 +231,26 @@ class _Worker:
     ) -> Pattern:
         if area.is_empty:
             return Pattern(Laid(_NOTHING, shapely.Polygon()), 0.0, 0.0)
-        others = list({self._name(other): other for other in (*over, *under)}.values())
+        name = self._name(area)
+        others = {self._name(other): other for other in (*over, *under)}
 
         def skin_of(rest: BaseGeometry) -> BaseGeometry:
             hidden = rest
-            for other in others:
-                if not shapely.covers(other, hidden):
+            for like, other in others.items():
+                # What is left inside of its walls is always covered by the area itself.
+                if like != name and not shapely.covers(other, hidden):
                     hidden = only_areas(shapely.intersection(hidden, other))
             if hidden is rest:
                 return shapely.Polygon()
-            return only_areas(shapely.difference(rest, shapely.buffer(hidden, ROUNDING, quad_segs=1)))
+            return only_areas(shapely.difference(rest, offset(hidden, ROUNDING, quad_segs=1)))
 
         brim = self._manner.brim if first else 0
-        name = self._name(area)
         if name not in self._walls:
             self._walls[name] = walled(area, self._printer.line_width, self._manner)
         line = self._printer.line_width
         walls = self._walls[name]
         # Neighbouring layers are mostly hidden by the same ones.
-        hidden = b"".join([*sorted({name, *map(self._name, others)}), name])
+        hidden = b"".join([*sorted({name, *others}), name])
         inside = self._inside.get(hidden)
         if inside is None:
             inside = self._inside[hidden] = parted(walls.rest, skin_of, line, self._manner)

@@ -134,6 +134,7 @@ NEEDS: Mapping[str, Need] = {
     "many.lay_names": LOOK,
     "many.pack": LOOK,
     "rehearsals.rehearse": LOOK,
+    "rehearsals.underway_of": LOOK,
     # the past
     "versions.list_versions": LOOK,
     "versions.look_at_version": LOOK,

@@ -34,6 +34,20 @@ class RehearsalOut(Wire):
     prospects: Prospects
 
 
+class UnderwayQuery(Wire):
+    revision: int
+
+
+class UnderwayOut(Wire):
+    """share: how much is done, 0 to 1, where it is known. first: by which the lowest layers are fetched once they are
+    there, as a rehearsal of no more than these; printer: the one that it is made for.
+    """
+
+    share: float | None
+    first: str | None
+    printer: Printer
+
+
 class RehearsalPath(Wire):
     key: Annotated[str, Field(pattern=r"^[0-9a-f]{64}$")]
 
