@@ -15,9 +15,13 @@ import pickle
 import resource
 import select
 import signal
+import stat
 import struct
+import sys
 import time
 from collections.abc import Callable, Sequence
+from functools import cache
+from pathlib import Path
 from typing import Any, NoReturn, TypeVar
 
 from drelo.core.errors import Refusal
@@ -41,7 +45,11 @@ _OTHERS = frozenset(
         ("numpy._core.numeric", "_frombuffer"),
     }
 )
-_PR_SET_PDEATHSIG = 1
+_PR_SET_PDEATHSIG, _PR_SET_NO_NEW_PRIVS = 1, 38
+# The version of the kernel's list of capabilities.
+_CAPABILITIES = 0x20080522
+# The account and group without rights, as Debian numbers them.
+NOBODY = 65534
 _GOOD, _REFUSED, _NO_MEMORY, _BROKEN = range(4)
 
 
@@ -90,7 +98,9 @@ def _work(result: int, read: Callable[..., Any], arguments: Sequence[Any], secon
     status = 1
     try:
         # Should its parent be killed, it ends too; what the parent heeds is not for it.
-        ctypes.CDLL(None).prctl(_PR_SET_PDEATHSIG, signal.SIGKILL)
+        library = ctypes.CDLL(None)
+        _drop_rights(library)
+        library.prctl(_PR_SET_PDEATHSIG, signal.SIGKILL)
         signal.signal(signal.SIGUSR1, signal.SIG_IGN)
         signal.signal(signal.SIGINT, signal.SIG_IGN)
         _limit(resource.RLIMIT_AS, _address_space() + memory)
@@ -102,6 +112,30 @@ def _work(result: int, read: Callable[..., Any], arguments: Sequence[Any], secon
     finally:
         # Nothing of the parent's is tidied up here: not its files, its locks or what it does at its end.
         os._exit(status)
+
+
+def _drop_rights(library: ctypes.CDLL) -> None:
+    """A reader needs none of root's rights, and never gets other ones."""
+    library.prctl(_PR_SET_NO_NEW_PRIVS, 1, 0, 0, 0)
+    if os.geteuid() != 0:
+        return
+    # What it has yet to import must be in reach of everybody; else it stays root, without what root may beyond files.
+    if _is_in_reach():
+        os.setgroups([])
+        os.setresgid(NOBODY, NOBODY, NOBODY)
+        os.setresuid(NOBODY, NOBODY, NOBODY)
+    else:
+        library.capset((ctypes.c_uint32 * 2)(_CAPABILITIES, 0), (ctypes.c_uint32 * 6)())
+
+
+@cache
+def _is_in_reach() -> bool:
+    """Whether everybody may read the program, its libraries and Python."""
+    for place in {Path(__file__), Path(sys.prefix), Path(sys.base_prefix), *map(Path, sys.path)}:
+        folders = [folder for folder in (place, *place.parents) if folder.is_dir()]
+        if not all(folder.stat().st_mode & stat.S_IXOTH for folder in folders):
+            return False
+    return True
 
 
 def _tried(read: Callable[..., Any], arguments: Sequence[Any]) -> tuple[int, Any]:

@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 import pytest
 import shapely
-from hypothesis import given
+from hypothesis import assume, given
 from hypothesis import strategies as st
 from shapely import affinity
 
@@ -49,7 +49,10 @@ def test_border_by_border_is_as_at_once(seed, count, kind, by, way):
         area = shapely.difference(area, gap)
     if kind == "islands":
         area = shapely.difference(area, shapely.Point(50, 50).buffer(25)).union(shapely.Point(50, 50).buffer(20))
-    assert same(offset(area, by, **way), shapely.buffer(area, by, **way))
+    at_once = shapely.buffer(area, by, **way)
+    # Now and then a part that it leaves in a hole touches what is round it.
+    assume(at_once.is_valid)
+    assert same(offset(area, by, **way), at_once)
 
 
 @pytest.mark.parametrize("by", [-0.21, -0.1, 0.1, 0.21])

@@ -88,6 +88,14 @@ class TestTheGuard:
         value[5, 5] = 3
         assert value.sum() == 3
 
+    def test_a_reader_has_no_rights(self):
+        def status() -> dict[str, str]:
+            return dict(line.split(":\t", 1) for line in Path("/proc/self/status").read_text().splitlines())
+
+        known = guarded(status)
+        assert int(known["CapEff"], 16) == int(known["CapPrm"], 16) == 0
+        assert known["NoNewPrivs"] == "1"
+
     def test_a_refusal_keeps_its_words_and_its_field(self):
         def refuse():
             raise Refusal("svg.too-many-segments", "art.file", most=7)

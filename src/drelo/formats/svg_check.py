@@ -14,6 +14,8 @@ MAX_NESTING = 200
 # Elements of a drawing, those counted again that are drawn again by a `use`; and how many of these lie in each other.
 MAX_ELEMENTS = 500_000
 MAX_USES = 30
+# What one element may say of itself.
+MAX_ATTRIBUTES = 500
 # Letters of its style sheets.
 MAX_STYLE = 200_000
 FIELD = "art.file"
@@ -43,6 +45,8 @@ class _Looker:
             raise Refusal("svg.first-tag", FIELD)
         if len(self._owners) > MAX_NESTING:
             raise Refusal("svg.nested-too-deep", FIELD, most=MAX_NESTING)
+        if len(attributes) > MAX_ATTRIBUTES:
+            raise Refusal("svg.too-many-attributes", FIELD, most=MAX_ATTRIBUTES)
         self._elements += 1
         if self._elements > MAX_ELEMENTS:
             raise Refusal("svg.too-many-elements", FIELD, most=MAX_ELEMENTS)

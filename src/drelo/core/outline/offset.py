@@ -112,9 +112,11 @@ def _clusters(areas: Geometries) -> NDArray[np.int32]:
     count = len(areas)
     if not count:
         return np.zeros(0, np.int32)
-    pairs = shapely.STRtree(areas).query(areas, predicate="intersects")
-    links = coo_matrix((np.ones(pairs.shape[1], bool), pairs), (count, count))
-    return np.asarray(connected_components(links)[1], np.int32)
+    pairs = shapely.STRtree(areas).query(areas)
+    one, other = pairs[:, pairs[0] < pairs[1]]
+    meets = shapely.intersects(areas[one], areas[other])
+    links = coo_matrix((meets[meets], (one[meets], other[meets])), (count, count))
+    return np.asarray(connected_components(links, directed=False)[1], np.int32)
 
 
 def _share(group: NDArray[np.int32]) -> float:

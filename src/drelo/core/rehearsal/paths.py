@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -11,7 +11,7 @@ import shapely
 from numpy.typing import NDArray
 from shapely.geometry.base import BaseGeometry
 
-from drelo.core.outline.offset import offset, offset_each
+from drelo.core.outline.offset import offset_each
 from drelo.core.outline.outline import only_areas
 from drelo.core.rehearsal.hatch import concentric, loops_of, rings, straight
 from drelo.core.rehearsal.layers import ROUNDING
@@ -117,13 +117,40 @@ def parted(rest: BaseGeometry, skin_of: SkinOf, line: float, manner: Manner) -> 
         return solid, rest if manner.infill > 0 else solid
     if rest.area - solid.area < line * line:
         return rest, shapely.Polygon()
-    # Narrow rims of skin are grown to what a few lines can fill.
-    half = NARROW * line / 2
-    grown = offset(offset(only_areas(solid), -half, quad_segs=2), half + line, join_style="mitre")
-    solid = shapely.intersection(rest, grown)
+    parts = shapely.get_parts(rest)
+    grown, owner = _patches(parts, only_areas(solid), line)
+    has = np.zeros(len(parts), bool)
+    has[owner] = True
+    whole = shapely.intersection(parts[owner], grown)
     if manner.infill <= 0:
-        return solid, shapely.Polygon()
-    return solid, shapely.difference(rest, grown)
+        return _united(whole), shapely.Polygon()
+    return _united(whole), _united([*parts[~has], *shapely.difference(parts[owner], grown)])
+
+
+def _patches(
+    parts: NDArray[np.object_], solid: BaseGeometry, line: float
+) -> tuple[NDArray[np.object_], NDArray[np.int64]]:
+    """Skin, its narrow rims grown to what a few lines can fill, as one area for each part; and the part's number."""
+    patches = shapely.get_parts(solid)
+    half = NARROW * line / 2
+    opened = shapely.get_parts(offset_each(patches, -half, quad_segs=2))
+    opened = opened[~shapely.is_empty(opened)]
+    grown = offset_each(opened, half + line, join_style="mitre")
+    # Each lies in one part, and fills no other beyond a gap.
+    at = shapely.get_coordinates(shapely.point_on_surface(opened))
+    shapely.prepare(parts)
+    patch, near = shapely.STRtree(parts).query(shapely.points(at))
+    is_in = shapely.contains_xy(parts[near], *at[patch].T)
+    patch, near = patch[is_in], near[is_in]
+    order = np.argsort(near, kind="stable")
+    owner, begin = np.unique(near[order], return_index=True)
+    of_part = np.split(grown[patch[order]], begin[1:])
+    return np.array([one[0] if len(one) == 1 else shapely.union_all(one) for one in of_part], object), owner
+
+
+def _united(areas: Sequence[BaseGeometry] | NDArray[np.object_]) -> BaseGeometry:
+    """Areas that do not meet, as one."""
+    return _together(shapely.get_parts([only_areas(area) for area in areas]))
 
 
 def _infill(area: BaseGeometry, line: float, manner: Manner, angle: float) -> list[tuple[Floats, float]]:

@@ -44,6 +44,7 @@ SENTENCES = {
     "svg.stroke-too-wide": "The SVG has a stroke that is far too wide. Give it a width that fits the drawing.",
     "svg.undrawable": "The SVG has a shape whose numbers cannot be drawn. Save it again from your drawing program.",
     "svg.too-many-elements": "The SVG draws more than {most} elements. Simplify it.",
+    "svg.too-many-attributes": "A shape of the SVG has more than {most} attributes. Save it again from your program.",
     "stl.too-large": "The STL is larger than {megabytes} MB, too large to be read.",
     "stl.wrong-length": (
         "The STL says it has {count} triangles, which take {needed} bytes, but it is {has} bytes long: it is "
