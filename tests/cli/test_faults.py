@@ -45,7 +45,7 @@ def asked(port: int, path: str, body: bytes | None = None, method: str | None = 
         )
         try:
             with urllib.request.urlopen(request, timeout=30) as answer:
-                return answer.status, json.load(answer)
+                return answer.status, json.loads(answer.read() or b"{}")
         except urllib.error.HTTPError as error:
             pause = error.headers.get("Retry-After")
             if error.code != 503 or pause is None or time.monotonic() > until:

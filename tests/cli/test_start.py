@@ -46,7 +46,8 @@ def running(folder, port: int, *options: str):
     finally:
         if process.poll() is None:
             os.killpg(process.pid, signal.SIGINT)
-        process.wait(30)
+        # A database that waits for room on a full disk is ended after half a minute.
+        process.wait(60)
 
 
 def pieces(port: int) -> list[dict]:

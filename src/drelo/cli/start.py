@@ -91,6 +91,8 @@ def run(args: argparse.Namespace) -> None:
             address = step("database", lambda: elsewhere(chosen.database))
         else:
             address = step("database", lambda: stack.enter_context(Server(folder)))
+            # On a full disk it would wait a minute for room before it ends.
+            stack.callback(space.keep_reserve)
         step("database", lambda: create_database(address, DATABASE))
         engine = engine_for(address.url(DATABASE))
         stack.callback(engine.dispose)
