@@ -131,11 +131,13 @@ def _drop_rights(library: ctypes.CDLL) -> None:
 @cache
 def _is_in_reach() -> bool:
     """Whether everybody may read the program, its libraries and Python."""
-    for place in {Path(__file__), Path(sys.prefix), Path(sys.base_prefix), *map(Path, sys.path)}:
-        folders = [folder for folder in (place, *place.parents) if folder.is_dir()]
-        if not all(folder.stat().st_mode & stat.S_IXOTH for folder in folders):
-            return False
-    return True
+    return all(map(in_reach, {Path(__file__), Path(sys.prefix), Path(sys.base_prefix), *map(Path, sys.path)}))
+
+
+def in_reach(place: Path) -> bool:
+    """Whether every account may go to a place."""
+    folders = [folder for folder in (place, *place.resolve().parents) if folder.is_dir()]
+    return all(folder.stat().st_mode & stat.S_IXOTH for folder in folders)
 
 
 def _tried(read: Callable[..., Any], arguments: Sequence[Any]) -> tuple[int, Any]:

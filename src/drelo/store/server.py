@@ -22,6 +22,8 @@ from pymysql.cursors import Cursor
 from sqlalchemy.engine import URL, make_url
 from sqlalchemy.exc import ArgumentError
 
+from drelo.store.account import Account, account_for
+
 START_SECONDS = 60.0
 STOP_SECONDS = 30.0
 # A picture of 32 MB travels in one packet, and escaping may double it.
@@ -92,14 +94,18 @@ class Server:
         self._process: subprocess.Popen[bytes] | None = None
         self._private: tempfile.TemporaryDirectory[str] | None = None
         self._address: Address | None = None
+        self._account = Account()
         self._stopping = threading.Event()
         self._watcher: threading.Thread | None = None
 
     def start(self) -> Address:
         """Make the data directory when it is missing, start, and wait until the server answers."""
         data = self._folder / "mariadb"
+        self._folder.mkdir(parents=True, exist_ok=True)
+        self._account = account_for(self._folder)
         if not (data / "mysql").is_dir():
-            _make(data)
+            _make(data, self._account)
+        self._account.own(data)
         _tidy()
         # Socket paths have a length limit, so the socket lives in a short place.
         self._private = tempfile.TemporaryDirectory(prefix=f"{PRIVATE}{os.getpid()}-")
@@ -132,12 +138,13 @@ class Server:
             f"GRANT {RIGHTS} ON `{USER}%`.* TO '{USER}'@'127.0.0.1';\n"
             "DELETE FROM mysql.global_priv WHERE User = '';\nFLUSH PRIVILEGES;\n"
         )
+        self._account.own(private)
         with _log_of(self._folder).open("ab") as output:
             self._process = subprocess.Popen(
                 [
                     _program("mariadbd"),
                     "--no-defaults",
-                    *_as_root(),
+                    *self._account.words,
                     f"--datadir={self._folder / 'mariadb'}",
                     f"--socket={private / 's'}",
                     f"--pid-file={private / 'pid'}",
@@ -162,6 +169,7 @@ class Server:
                 # Ctrl+C goes to the whole terminal group; the server is stopped by us, in order.
                 start_new_session=True,
                 preexec_fn=_end_with_parent,
+                **self._account.starting,
             )
 
     def _await(self, address: Address) -> None:
@@ -277,16 +285,17 @@ def drop_database(address: Address, name: str) -> None:
         cursor.execute(f"DROP DATABASE IF EXISTS `{name}`")
 
 
-def _make(data: Path) -> None:
+def _make(data: Path, account: Account) -> None:
     # Made beside its place and moved there whole, so that a broken attempt is not taken for a database.
     fresh = data.with_name(f"{data.name}.new")
     shutil.rmtree(fresh, ignore_errors=True)
     fresh.mkdir(parents=True)
+    account.own(fresh)
     done = subprocess.run(
         [
             _program("mariadb-install-db"),
             "--no-defaults",
-            *_as_root(),
+            *account.words,
             f"--datadir={fresh}",
             "--auth-root-authentication-method=socket",
             "--skip-test-db",
@@ -295,6 +304,7 @@ def _make(data: Path) -> None:
         capture_output=True,
         text=True,
         check=False,
+        **account.starting,
     )
     if done.returncode:
         raise ServerError(f"MariaDB's data directory could not be made:\n{(done.stderr or done.stdout)[-1500:]}")
@@ -304,11 +314,6 @@ def _make(data: Path) -> None:
 def _end_with_parent() -> None:
     # Should we be killed outright, the kernel ends the server too.
     ctypes.CDLL(None).prctl(_PR_SET_PDEATHSIG, signal.SIGTERM)
-
-
-def _as_root() -> list[str]:
-    # The server refuses to run as root unless told so; in a container there is often nobody else.
-    return ["--user=root"] if os.geteuid() == 0 else []
 
 
 def _program(name: str) -> str:
