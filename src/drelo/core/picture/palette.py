@@ -114,22 +114,22 @@ def find_palette(pixels: NDArray[np.float32], count: int | None, noise: float, c
         calm = np.asarray(cv2.medianBlur(pixels, 5 if noise > 5 else 3), np.float32)
     clear = calm[..., 3] < 128
     kernel = np.ones((3, 3), np.uint8)
-    step = (cv2.dilate(calm, kernel) - cv2.erode(calm, kernel)).max(axis=2)
+    most = cv2.dilate(calm, kernel)
+    # In place: a third such array of a large picture would be 200 MB.
+    step = cv2.subtract(most, cv2.erode(calm, kernel), dst=most).max(axis=2)
+    del most
     plain = (step <= PLAIN + PLAIN_NOISE * noise * (0.35 if noise > MEDIAN_FROM else 1.0)) & ~clear
     if plain.sum() < max(16, 0.001 * plain.size):
         plain = ~clear
-    colours = calm[plain][:, :3]
-    colours = colours[:: max(1, len(colours) // COUNT_ON)]
+    colours = _some(calm, plain)
     lab = _lab(colours)
     room = (count or MAX_COLOURS) - bool(clear.any())
     peaks = _settled(_peaks(lab, MAX_COLOURS - bool(clear.any()), fewest=1), lab, merge=True)
     if len(peaks) > room:
         peaks = _settled(_fewer(peaks, lab, room), lab, merge=False)
-    everything = calm[~clear][:, :3]
-    peaks = _without_drift(peaks, lab, _lab(everything[:: max(1, len(everything) // COUNT_ON)]), plain[~clear].mean())
+    peaks = _without_drift(peaks, lab, _lab(_some(calm, ~clear)), plain[~clear].mean())
     plainly, sizes = _medians(colours, lab, peaks)
-    every = pixels[~clear][:, :3]
-    every = every[:: max(1, len(every) // COUNT_ON)]
+    every = _some(pixels, ~clear)
     thin = thin_colours(every, plainly, room - len(plainly), noise)
     thin = thin[~_fringes(thin, every)]
     if coded and len(thin):
@@ -222,6 +222,13 @@ def _peaks(lab: Array, most: int, fewest: int) -> Array:
             break
         found.append(centres[k])
     return np.array(found)
+
+
+def _some(pixels: NDArray[np.float32], where: NDArray[np.bool_]) -> NDArray[np.float32]:
+    """Red, green and blue of pixels, evenly few of them where there are very many."""
+    chosen = np.flatnonzero(where)
+    chosen = chosen[:: max(1, len(chosen) // COUNT_ON)]
+    return pixels.reshape(-1, pixels.shape[2])[chosen, :3]
 
 
 def _fewer(peaks: Array, lab: Array, room: int) -> Array:
