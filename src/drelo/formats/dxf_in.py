@@ -20,7 +20,7 @@ from drelo.core.near import points_tree
 from drelo.core.outline.contour import Contour
 from drelo.core.outline.tangle import refuse_tangled
 
-MAX_BYTES = 48 * 2**20
+MAX_BYTES = 32 * 2**20
 MAX_ENTITIES = 400_000
 # Entities that blocks bring, those of a block counted each time: to place one takes as long as to read several.
 MAX_INSERTED = 100_000

@@ -3,19 +3,18 @@
 from __future__ import annotations
 
 import math
-from typing import Literal
 
 import numpy as np
 
 from drelo.core.picture.decode import Picture
 from drelo.core.picture.enlarged import enlarged
 from drelo.core.picture.reduce import factor_for, reduced
+from drelo.core.trace.settings import MODES as MODES
 from drelo.core.trace.settings import ColourSettings, InkSettings, StrokeSettings, for_reduced
+from drelo.core.trace.settings import Mode as Mode
 from drelo.core.trace.settings import Settings as Settings
 from drelo.core.trace.trace import Trace
 
-Mode = Literal["ink", "colours", "strokes"]
-MODES: tuple[Mode, ...] = ("ink", "colours", "strokes")
 # More pixels than this are traced reduced, else a gigabyte of memory would not do.
 MOST_PIXELS: dict[Mode, int] = {"ink": 36_000_000, "colours": 13_000_000, "strokes": 36_000_000}
 

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from typing import Literal
-
 import cv2
 import numpy as np
 from numpy.typing import NDArray
@@ -13,9 +11,9 @@ from drelo.core.picture.decode import Picture
 from drelo.core.picture.field import ink_field, noise_of
 from drelo.core.picture.palette import Palette, find_palette, in_eye, mixing, nearest
 from drelo.core.trace.colours.bands import bands
+from drelo.core.trace.settings import Mode
 from drelo.core.trace.strokes.pens import radius
 
-Mode = Literal["ink", "colours", "strokes"]
 Mask = NDArray[np.bool_]
 Pixels = NDArray[np.float32]
 Array = NDArray[np.float64]

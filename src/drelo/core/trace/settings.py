@@ -3,7 +3,10 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
+from typing import Literal
 
+Mode = Literal["ink", "colours", "strokes"]
+MODES: tuple[Mode, ...] = ("ink", "colours", "strokes")
 Box = tuple[float, float, float, float]
 """x, y, width, height in px."""
 
