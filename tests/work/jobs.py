@@ -8,6 +8,8 @@ import threading
 import time
 from pathlib import Path
 
+from drelo.core.errors import Superseded
+
 
 def whoami(checkpoint) -> int:
     return os.getpid()
@@ -33,6 +35,10 @@ def deaf(checkpoint, seconds: float) -> str:
     signal.pthread_sigmask(signal.SIG_BLOCK, [signal.SIGUSR1])
     time.sleep(seconds)
     return "done"
+
+
+def give_up(checkpoint) -> None:
+    raise Superseded
 
 
 def die(checkpoint) -> None:

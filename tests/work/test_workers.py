@@ -9,19 +9,21 @@ import tempfile
 import threading
 import time
 from collections.abc import Callable, Iterator
+from concurrent.futures import Future
 from pathlib import Path
 
 import pytest
 
 from drelo.core.errors import Busy, Superseded
 from drelo.work import pool as pools
+from drelo.work.job import Job
 from drelo.work.machines.engine import engine
 from drelo.work.machines.machines import Machines
 from drelo.work.pool import Pool
 from drelo.work.workers import Workers, given_up, heard
 from tests.redis import Redis
 from tests.refusals import refused
-from tests.work.jobs import chatty, deaf, die, die_once, greedy, sleep, unsendable, whoami
+from tests.work.jobs import chatty, deaf, die, die_once, give_up, greedy, sleep, unsendable, whoami
 from tests.work.machines import KEY, Machine, joined
 
 # Of a job's fate, where it is another machine that is at it, one hears later, s.
@@ -261,5 +263,26 @@ def test_what_is_stopped_while_it_tells_leaves_no_half_answer():
             thread.join(10)
             assert isinstance(found[0], Superseded)
         assert pool.run("piece", whoami) == number
+    finally:
+        pool.close()
+
+
+class _JustEnded(Future):
+    """Ends in the moment in which one gives up to wait for it."""
+
+    def result(self, timeout: float | None = None) -> object:
+        found = super().result(10)
+        if timeout is not None:
+            raise TimeoutError
+        return found
+
+
+def test_what_ends_in_the_moment_in_which_it_is_looked_after_has_come(monkeypatch):
+    monkeypatch.setattr(pools, "Job", lambda *values: Job(*values, future=_JustEnded()))
+    pool = Pool(1)
+    try:
+        assert pool.run("piece", sleep, 0.0) == "done"
+        with pytest.raises(Superseded):
+            pool.run("piece", give_up)
     finally:
         pool.close()

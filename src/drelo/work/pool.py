@@ -16,7 +16,6 @@ import threading
 import time
 from collections import OrderedDict
 from collections.abc import Callable
-from concurrent.futures import CancelledError
 from multiprocessing.connection import Connection, wait
 from typing import Any, TypeVar
 
@@ -116,15 +115,14 @@ class Pool:
                 return found
             except TimeoutError:
                 if job.future.done():
-                    # The job's own error of that kind.
-                    raise
+                    # It has ended just now, or this is its own error.
+                    ended: T = job.future.result()
+                    return ended
                 if gone():
                     with self._changed:
                         self._give_up(job)
                 if self._waiting:
                     self._start_spare()
-            except CancelledError:
-                raise Superseded from None
 
     def close(self) -> None:
         """End the workers."""
