@@ -123,7 +123,8 @@ def printed(
     )
     found = rehearse_slices(slices, own, printer, manner, [len(bed) for bed in places], progress)
     checkpoint()
-    return found, told(found, troubles(meshes, found, printer, manner, things))
+    looked = troubles(meshes, found, printer, manner, things, lambda share: follow.reached(LAID + (1 - LAID) * share))
+    return found, told(found, looked)
 
 
 class _Follow:

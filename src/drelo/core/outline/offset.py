@@ -22,6 +22,7 @@ from drelo.core.outline.outline import only_areas
 FEW = 24
 # So are those of which a larger share meets others.
 MOST_MEET = 0.3
+_POLYGON = 3
 Join = Literal["round", "mitre", "bevel"]
 Geometries = NDArray[np.object_]
 
@@ -45,6 +46,9 @@ def offset(
     shells = moved(np.asarray(shapely.polygons(shapely.get_exterior_ring(parts))), by)
     back = moved(holes, -by) if len(holes) else holes
     of_part = [back[low:high] for low, high in pairwise(bounds.tolist())]
+    # A border that crosses itself may fall apart, or have parts that lie over each other: all at once that is told.
+    if by > 0 and (shapely.get_type_id(shells) != _POLYGON).any():
+        return at_once()
     if by > 0:
         grown = np.array([_punched(shell, _solid(mine)) for shell, mine in zip(shells, of_part, strict=True)])
         group = _clusters(grown)

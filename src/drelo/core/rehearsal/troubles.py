@@ -44,6 +44,8 @@ Kind = Literal[
 T = TypeVar("T")
 U = TypeVar("U")
 MOST = 200
+# What share of the work the search for gaps is.
+GAPS = 0.5
 # An overhang up to so many degrees from upright holds by itself.
 STEEP = math.radians(45)
 # Overhangs and bridges smaller than this many lines across are no trouble.
@@ -84,10 +86,12 @@ def troubles(
     printer: Printer,
     manner: Manner,
     things: Sequence[Sequence[BaseGeometry]] | None = None,
+    share: Callable[[float], None] = lambda _: None,
 ) -> tuple[Trouble, ...]:
     """All that will not print as it is drawn, the lowest first.
 
     things: what is solid in each layer of each thing that should hang together; without them all is one.
+    share: takes how much is done, 0 to 1.
     """
     slices = found.slices
     if things is None:
@@ -95,7 +99,9 @@ def troubles(
     result = [*_size(meshes, slices, printer)]
     result += _merged(_not_printed(found, printer, manner))
     result += _merged(_gaps(slices, printer))
+    share(GAPS)
     result += _merged(_unsupported(slices, printer))
+    share(1.0)
     result += _hold(slices)
     for thing in things:
         result += _loose(thing, slices.tops)
