@@ -10,7 +10,7 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
-from drelo.guard import in_reach
+from drelo.guard import in_reach, may_change_account
 
 # As Debian's package of the server names it.
 NAME = "mysql"
@@ -47,9 +47,10 @@ class Account:
 def account_for(folder: Path) -> Account:
     """The account for a server whose data lie in a folder.
 
-    In a folder that only root may enter, or where the package has made no account, root is left.
+    In a folder that only root may enter, where the package has made no account, or in a container whose root may not
+    change accounts, root is left.
     """
-    if os.geteuid() != 0 or not in_reach(folder):
+    if not may_change_account() or not in_reach(folder):
         return Account()
     try:
         known = pwd.getpwnam(NAME)
