@@ -12,17 +12,12 @@ import logging
 import mmap
 import os
 import pickle
-import re
 import resource
 import select
 import signal
-import stat
 import struct
-import sys
 import time
 from collections.abc import Callable, Sequence
-from functools import cache
-from pathlib import Path
 from typing import Any, NoReturn, TypeVar
 
 from drelo.core.errors import Refusal
@@ -49,9 +44,6 @@ _OTHERS = frozenset(
 _PR_SET_PDEATHSIG, _PR_SET_NO_NEW_PRIVS = 1, 38
 # The version of the kernel's list of capabilities.
 _CAPABILITIES = 0x20080522
-_CAP_CHOWN, _CAP_SETGID, _CAP_SETUID = 0, 6, 7
-# The account and group without rights, as Debian numbers them.
-NOBODY = 65534
 _GOOD, _REFUSED, _NO_MEMORY, _BROKEN = range(4)
 
 
@@ -117,41 +109,12 @@ def _work(result: int, read: Callable[..., Any], arguments: Sequence[Any], secon
 
 
 def _drop_rights(library: ctypes.CDLL) -> None:
-    """A reader needs none of root's rights, and never gets other ones."""
+    """Whoever started it, a reader has none of the rights that root has beyond other accounts, and never gets any.
+
+    It stays who it is: as another account it could not load compiled loops from where they are kept.
+    """
     library.prctl(_PR_SET_NO_NEW_PRIVS, 1, 0, 0, 0)
-    if os.geteuid() != 0:
-        return
-    # What it has yet to import must be in reach of everybody; else it stays root, without what root may beyond files.
-    if _is_in_reach() and may_change_account():
-        os.setgroups([])
-        os.setresgid(NOBODY, NOBODY, NOBODY)
-        os.setresuid(NOBODY, NOBODY, NOBODY)
-    else:
-        library.capset((ctypes.c_uint32 * 2)(_CAPABILITIES, 0), (ctypes.c_uint32 * 6)())
-
-
-@cache
-def _is_in_reach() -> bool:
-    """Whether everybody may read the program, its libraries and Python."""
-    return all(map(in_reach, {Path(__file__), Path(sys.prefix), Path(sys.base_prefix), *map(Path, sys.path)}))
-
-
-@cache
-def may_change_account() -> bool:
-    """Whether this process may run others as another account, and give files away. Not every container's root may."""
-    wanted = 1 << _CAP_CHOWN | 1 << _CAP_SETGID | 1 << _CAP_SETUID
-    known = re.search(r"^CapEff:\s*(\w+)", Path("/proc/self/status").read_text(), re.MULTILINE)
-    mapped = any(
-        int(first) <= NOBODY < int(first) + int(count)
-        for first, _, count in (line.split() for line in Path("/proc/self/uid_map").read_text().splitlines())
-    )
-    return known is not None and int(known[1], 16) & wanted == wanted and mapped
-
-
-def in_reach(place: Path) -> bool:
-    """Whether every account may go to a place."""
-    folders = [folder for folder in (place, *place.resolve().parents) if folder.is_dir()]
-    return all(folder.stat().st_mode & stat.S_IXOTH for folder in folders)
+    library.capset((ctypes.c_uint32 * 2)(_CAPABILITIES, 0), (ctypes.c_uint32 * 6)())
 
 
 def _tried(read: Callable[..., Any], arguments: Sequence[Any]) -> tuple[int, Any]:

@@ -18,7 +18,9 @@ F = TypeVar("F", bound=Callable[..., object])
 def compiled(function: F) -> F:
     """The function compiled at its first call and kept on disk; results do not depend on the machine's vector width."""
     loop: Any = numba.njit(nogil=True)(function)
-    loop._cache = _Cache(function)  # type: ignore[no-untyped-call]
+    # Where nothing may be written there is no place for it.
+    with suppress(RuntimeError):
+        loop._cache = _Cache(function)  # type: ignore[no-untyped-call]
     return cast(F, loop)
 
 

@@ -4,16 +4,18 @@ from __future__ import annotations
 
 import os
 import pwd
+import re
 import shutil
+import stat
 from collections.abc import Mapping
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
-from drelo.guard import in_reach, may_change_account
-
 # As Debian's package of the server names it.
 NAME = "mysql"
+# Numbers of the capabilities that it takes to give files away and to run a process as another account.
+_CHOWN, _SETGID, _SETUID = 0, 6, 7
 
 
 @dataclass(frozen=True)
@@ -56,4 +58,23 @@ def account_for(folder: Path) -> Account:
         known = pwd.getpwnam(NAME)
     except KeyError:
         return Account()
-    return Account(known.pw_uid, known.pw_gid)
+    return Account(known.pw_uid, known.pw_gid) if _is_mapped(known.pw_uid) else Account()
+
+
+def may_change_account() -> bool:
+    """Whether this process may give files away and run others as another account. Not every container's root may."""
+    wanted = 1 << _CHOWN | 1 << _SETGID | 1 << _SETUID
+    known = re.search(r"^CapEff:\s*(\w+)", Path("/proc/self/status").read_text(), re.MULTILINE)
+    return os.geteuid() == 0 and known is not None and int(known[1], 16) & wanted == wanted
+
+
+def _is_mapped(account: int) -> bool:
+    """Whether an account is there in this container."""
+    spans = (line.split() for line in Path("/proc/self/uid_map").read_text().splitlines())
+    return any(int(first) <= account < int(first) + int(count) for first, _, count in spans)
+
+
+def in_reach(place: Path) -> bool:
+    """Whether every account may go to a place."""
+    folders = [folder for folder in (place, *place.resolve().parents) if folder.is_dir()]
+    return all(folder.stat().st_mode & stat.S_IXOTH for folder in folders)
