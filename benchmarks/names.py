@@ -1,4 +1,4 @@
-"""A thousand names as the page makes them, in each kind of file and fineness: python -m benchmarks.names [NAMES]
+"""A thousand names as the page makes them, in each kind of file and fineness: python -m benchmarks.names [NAMES [FINENESS]]
 
 How long it takes, how large what is taken away is, and the most memory that the server and each worker held meanwhile.
 """
@@ -32,7 +32,7 @@ def main() -> int:
     with tempfile.TemporaryDirectory() as folder, served(Path(folder)) as application:
         page = _Page(application.address)
         for fineness, within in FINENESS.items():
-            for packing in ("stl", "beds"):
+            for packing in ("stl", "beds") if fineness in (sys.argv[2:] or FINENESS) else ():
                 _row(page, fineness, within, packing, count)
     return 0
 
