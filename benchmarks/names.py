@@ -1,4 +1,4 @@
-"""A thousand names as the page makes them, in each kind of file and fineness: python -m benchmarks.names [NAMES [FINENESS]]
+"""A thousand names as the page makes them, by kind of file and fineness: python -m benchmarks.names [NAMES [FINENESS]]
 
 How long it takes, how large what is taken away is, and the most memory that the server and each worker held meanwhile.
 """
