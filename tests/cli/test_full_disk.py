@@ -30,6 +30,9 @@ def disk(tmp_path: Path) -> Iterator[Path]:
     folder.mkdir()
     if os.geteuid() != 0:
         pytest.skip("only root may mount a small file system")
+    memory = dict(line.split(":") for line in Path("/proc/meminfo").read_text().splitlines())
+    if int(memory["MemAvailable"].split()[0]) * 1024 < 2 * SIZE:
+        pytest.skip("the file system lies in memory, of which there is too little")
     mounted = subprocess.run(["mount", "-t", "tmpfs", "-o", f"size={SIZE}", "tmpfs", folder], check=False)
     if mounted.returncode:
         pytest.skip("no file system may be mounted here")
