@@ -48,6 +48,7 @@ SLOW = frozenset(
         "core/test_look_over.py",
         "core/test_noding.py",
         "core/test_noise.py",
+        "core/test_offset.py",
         "core/test_operations.py",
         "core/test_pens.py",
         "core/test_picture.py",
