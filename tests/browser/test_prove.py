@@ -7,7 +7,7 @@ import re
 import cv2
 import numpy as np
 import pytest
-from playwright.sync_api import Locator, Page, expect
+from playwright.sync_api import Locator, Page, Route, expect
 
 from tests.browser.hand import begin, fill, saved, stop
 from tests.browser.test_raise import two_bars
@@ -56,13 +56,24 @@ def test_layers_are_gone_through_by_keys_and_told(proved):
 def test_the_lowest_layers_are_seen_while_the_rest_is_on_its_way(page):
     begin(page, two_bars(), "bars.png")
     held = []
-    page.route("**/rehearsal", lambda route: held.append((route, route.fetch())))
+    is_held = True
+
+    def hold(route: Route) -> None:
+        response = route.fetch()
+        # The lowest layers may be seen before the answer is there.
+        if is_held:
+            held.append((route, response))
+        else:
+            route.fulfill(response=response)
+
+    page.route("**/rehearsal", hold)
     stop(page, "Prove")
     shown(page, 2)
     view = page.get_by_role("region", name="Layer view")
     expect(view.get_by_text("layer 2 ·")).to_be_visible()
     expect(view.get_by_text("Rehearsing the print …")).to_be_visible()
     assert inked(page) > 0.05
+    is_held = False
     for route, response in held:
         route.fulfill(response=response)
     shown(page, 16)
