@@ -79,7 +79,9 @@ def rehearsal_of_file(
     found = bench.derived.get(file)
     if found is None:
         raise Refusal("rehearsal.file-cleared")
-    hearing = heard.set(partial(_hear, bench, key))
+    # What an older one told may be half cleared away.
+    _put_underway(bench, key, Underway())
+    hearing = heard.set(partial(_hear, bench, key, []))
     try:
         made = bench.pool.run(
             name,
@@ -115,13 +117,16 @@ def underway(bench: Bench, document: Document, title: str, printer: Printer, man
     return Underway() if found is None else Underway.model_validate_json(found[0])
 
 
-def _hear(bench: Bench, key: str, told: Rehearsed | float) -> None:
-    """Keep what a rehearsal tells while it goes on."""
-    first = _first(key)
+def _hear(bench: Bench, key: str, first: list[str], told: Rehearsed | float) -> None:
+    """Keep what a rehearsal tells while it goes on. first: what it has told of its lowest layers, by their key."""
     if isinstance(told, Rehearsed):
-        _keep(bench, first, told)
+        first.append(_first(key))
+        _keep(bench, first[0], told)
     share = told if isinstance(told, float) else None
-    known = Underway(share=share, first=first if bench.derived.has(first) else None)
+    _put_underway(bench, key, Underway(share=share, first=first[0] if first else None))
+
+
+def _put_underway(bench: Bench, key: str, known: Underway) -> None:
     bench.derived.put(_beside(key), known.model_dump_json().encode(), JSON)
 
 
@@ -135,7 +140,7 @@ def _key(file: str, spools: Sequence[Spool], printer: Printer, manner: Manner, c
     """Names a rehearsal by all that it follows from."""
     settings = [printer.model_dump_json(), manner.model_dump_json(), *[s.model_dump_json() for s in spools]]
     follows = [file, *settings, copies, as_placed]
-    return hashlib.sha256(f"rehearsal 5 {follows}".encode()).hexdigest()
+    return hashlib.sha256(f"rehearsal 6 {follows}".encode()).hexdigest()
 
 
 def _first(key: str) -> str:

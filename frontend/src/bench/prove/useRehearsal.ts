@@ -43,9 +43,10 @@ export function useRehearsal() {
   });
 }
 
-/** How often it is asked how far a rehearsal is, ms: until its first layers are there, and from then on. */
+/** How often it is asked how far a rehearsal is, ms: until its first layers are there, or for so many times, and then on. */
 const SOON = 120;
 const LATER = 500;
+const TIMES = 30;
 
 /**
  * What is known of a rehearsal while it goes on. share: how much of it is done, 0 to 1. first: its lowest layers, as a
@@ -67,7 +68,7 @@ export function useUnderway(waiting: boolean): {
           signal,
         }),
       ),
-    refetchInterval: ({ state }) => (state.data?.first ? LATER : SOON),
+    refetchInterval: ({ state }) => (state.data?.first || state.dataUpdateCount > TIMES ? LATER : SOON),
     gcTime: 0,
     retry: false,
   });
