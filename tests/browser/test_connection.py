@@ -79,19 +79,24 @@ def test_an_edit_whose_answer_was_lost_is_made_once(raised):
 
 
 def test_one_that_is_refused_takes_none_of_the_others_with_it(raised):
-    def slow(route: Route) -> None:
-        raised.wait_for_timeout(150)
-        edit = route.request.post_data_json["edit"]
-        if edit.get("thickness") != 3:
+    held: list[Route] = []
+    all_put = False
+
+    def answer(route: Route) -> None:
+        if route.request.post_data_json["edit"].get("thickness") != 3:
             route.continue_()
             return
         problem = {"title": "No", "status": 422, "detail": "Too thick for this test.", "field": "base.thickness"}
         route.fulfill(status=422, json=problem)
 
-    raised.route(EDITS, slow)
+    # However slow the hand: the first is not answered before all three wait.
+    raised.route(EDITS, lambda route: answer(route) if all_put else held.append(route))
     put(raised, "Margin", "4")
     put(raised, "Thickness", "3")
     put(raised, "Margin", "5")
+    all_put = True
+    for route in held:
+        answer(route)
     told(raised, "last change not saved")
     expect(raised.get_by_text("Too thick for this test.").first).to_be_visible()
     assert piece(raised)["document"]["base"]["margin"] == 5
