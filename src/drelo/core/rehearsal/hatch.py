@@ -44,28 +44,28 @@ def concentric(area: BaseGeometry, spacing: float) -> list[tuple[Floats, float]]
     found: list[tuple[Floats, float]] = []
     centre = offset(area, -spacing / 2, join_style="mitre", mitre_limit=2)
     while not centre.is_empty:
-        found += loops_of(centre, spacing)
+        found += _loops(centre, spacing)
         centre = offset(centre, -spacing, join_style="mitre", mitre_limit=2)
     return found
 
 
-def loops_of(centre: BaseGeometry, width: float) -> list[tuple[Floats, float]]:
+def _loops(centre: BaseGeometry, width: float) -> list[tuple[Floats, float]]:
     """The borders of an area as lines of a width, mm; narrower ones where they would lie on each other."""
     parts = shapely.get_parts(centre)
     parts = parts[~shapely.is_empty(parts)]
     outside = shapely.area(offset_each(parts, width / 2, join_style="mitre", mitre_limit=2))
     inside = shapely.area(offset_each(parts, -width / 2, join_style="mitre", mitre_limit=2))
     own = np.minimum(width, (outside - inside) / shapely.length(parts))
-    found, part = _rings(parts)
+    found, part = rings_of(parts)
     return list(zip(found, own[part].tolist(), strict=True))
 
 
 def rings(area: BaseGeometry) -> list[Floats]:
     """The borders of an area, closed; of each part those outside first."""
-    return _rings(shapely.get_parts(only_areas(area)))[0]
+    return rings_of(shapely.get_parts(only_areas(area)))[0]
 
 
-def _rings(parts: NDArray[np.object_]) -> tuple[list[Floats], NDArray[np.int64]]:
+def rings_of(parts: NDArray[np.object_]) -> tuple[list[Floats], NDArray[np.int64]]:
     """The borders of areas of one part, and the number of the one that each is of."""
     borders, part = shapely.get_rings(parts, return_index=True)
     points, border = shapely.get_coordinates(borders, return_index=True)

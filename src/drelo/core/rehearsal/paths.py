@@ -13,7 +13,7 @@ from shapely.geometry.base import BaseGeometry
 
 from drelo.core.outline.offset import offset_each
 from drelo.core.outline.outline import only_areas
-from drelo.core.rehearsal.hatch import concentric, loops_of, rings, straight
+from drelo.core.rehearsal.hatch import concentric, rings, rings_of, straight
 from drelo.core.rehearsal.layers import ROUNDING
 from drelo.core.rehearsal.lines import Floats, Kind, Line, Lines, packed
 from drelo.core.rehearsal.order import laid_in_order
@@ -50,22 +50,47 @@ def walled(area: BaseGeometry, line: float, manner: Manner) -> Walled:
     found: list[Line] = []
     missing: list[BaseGeometry] = []
     # What goes inwards meets nothing of another part: each part is worked on by itself.
-    rest = shapely.get_parts(only_areas(area))
+    parts = shapely.get_parts(only_areas(area))
     for number in range(manner.walls):
-        centre = offset_each(rest, -line / 2, join_style="mitre", mitre_limit=MITRE)
+        centres, owner = shapely.get_parts(
+            offset_each(parts, -line / 2, join_style="mitre", mitre_limit=MITRE), return_index=True
+        )
+        is_there = ~shapely.is_empty(centres)
+        centres, owner = centres[is_there], owner[is_there]
         # Borders that lie on each other would take thirty times as long to cut.
-        covered = offset_each(centre, line / 2 + ROUNDING, join_style="mitre", mitre_limit=MITRE)
-        narrow = shapely.get_parts(shapely.difference(rest, covered))
+        covered = offset_each(centres, line / 2 + ROUNDING, join_style="mitre", mitre_limit=MITRE)
+        inside = offset_each(centres, -line / 2, join_style="mitre", mitre_limit=MITRE)
+        narrow = shapely.get_parts(shapely.difference(parts, _by_owner(covered, owner, len(parts))))
         thin, left = middles(_together(narrow), line, manner.thinnest * line)
         found += [Line("thin wall", middle.points, middle.width) for middle in thin]
         missing += left
         kind: Kind = "inner wall" if number else "outer wall"
-        found += [Line(kind, ring, width) for ring, width in loops_of(_together(shapely.get_parts(centre)), line)]
-        rest = shapely.get_parts(offset_each(centre, -line / 2, join_style="mitre", mitre_limit=MITRE))
-        rest = rest[~shapely.is_empty(rest)]
-        if not len(rest):
+        found += [Line(kind, ring, width) for ring, width in _loops(centres, covered, inside, line)]
+        parts = shapely.get_parts(inside)
+        parts = parts[~shapely.is_empty(parts)]
+        if not len(parts):
             break
-    return Walled(tuple(found), tuple(missing), _together(rest))
+    return Walled(tuple(found), tuple(missing), _together(parts))
+
+
+def _loops(
+    centres: NDArray[np.object_], covered: NDArray[np.object_], inside: NDArray[np.object_], line: float
+) -> list[tuple[Floats, float]]:
+    """The borders of areas as lines, each as wide as it has room: narrower where they would lie on each other."""
+    lengths = shapely.length(centres)
+    outside = shapely.area(covered) - ROUNDING * lengths
+    widths = np.minimum(line, (outside - shapely.area(inside)) / lengths)
+    found, part = rings_of(centres)
+    return list(zip(found, widths[part].tolist(), strict=True))
+
+
+def _by_owner(areas: NDArray[np.object_], owner: NDArray[np.int64], count: int) -> NDArray[np.object_]:
+    """The areas of each owner as one, nothing where it has none. owner: rising."""
+    one = np.full(count, shapely.Polygon(), object)
+    one[owner] = areas
+    for several in np.flatnonzero(np.bincount(owner, minlength=count) > 1):
+        one[several] = shapely.union_all(areas[owner == several])
+    return one
 
 
 def _together(parts: NDArray[np.object_]) -> BaseGeometry:

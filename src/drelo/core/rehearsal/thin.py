@@ -37,9 +37,8 @@ def middles(area: BaseGeometry, line: float, least: float) -> tuple[list[Middle]
     """Lines for stretches narrower than a line's width, and the stretches that are narrower than `least`, mm."""
     found: list[Middle] = []
     left: list[BaseGeometry] = []
-    for part in shapely.get_parts(only_areas(area)):
-        if part.area < SCRAP * line * line:
-            continue
+    parts = shapely.get_parts(only_areas(area))
+    for part in parts[shapely.area(parts) >= SCRAP * line * line]:
         width = width_of(part)
         if width < least:
             left.append(part)

@@ -9,7 +9,7 @@ import math
 from collections.abc import Callable, Iterator, Sequence
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, replace
-from itertools import pairwise
+from itertools import groupby, pairwise
 from typing import Literal, TypeVar
 
 import numpy as np
@@ -98,7 +98,8 @@ def troubles(
         things = [[slices.whole(number) for number in range(len(slices.tops))]]
     result = [*_size(meshes, slices, printer)]
     result += _merged(_not_printed(found, printer, manner))
-    result += _merged(_gaps(slices, printer))
+    # Told of the narrowest layer only, for it takes long.
+    result += [replace(gap, value=_narrow(gap.shape)) for gap in _merged(_gaps(slices, printer))]
     share(GAPS)
     result += _merged(_unsupported(slices, printer))
     share(1.0)
@@ -148,14 +149,13 @@ def _not_printed(found: Rehearsal, printer: Printer, manner: Manner) -> Iterator
 def _gaps(slices: Slices, printer: Printer) -> Iterator[Trouble]:
     wholes = list(_wholes(slices))
     found = _at_once(
-        lambda whole: [(gap, _narrow(gap)) for gap in tight_gaps(whole, printer.nozzle)],
-        [whole for _, whole, same in wholes if same is None],
+        lambda whole: tight_gaps(whole, printer.nozzle), [whole for _, whole, same in wholes if same is None]
     )
-    gaps: list[tuple[BaseGeometry, float]] = []
+    gaps: list[BaseGeometry] = []
     for number, _, same in wholes:
         gaps = next(found) if same is None else gaps
-        for shape, width in gaps:
-            yield _trouble("gap closes", shape, number, float(slices.tops[number]), width, printer.nozzle)
+        for shape in gaps:
+            yield _trouble("gap closes", shape, number, float(slices.tops[number]), width_of(shape), printer.nozzle)
 
 
 def _unsupported(slices: Slices, printer: Printer) -> Iterator[Trouble]:
@@ -178,12 +178,17 @@ def _hanging(
     top, thickness = float(slices.tops[number]), float(slices.thickness[number])
     parts = shapely.get_parts(whole)
     parts = parts[~shapely.is_empty(parts)]
+    # Most layers lie on the one below, up to what rounding does: asked first, for all else takes long.
+    shapely.prepare(below)
+    parts = parts[~shapely.covers(below, parts)]
+    if len(parts):
+        nearly = offset(below, ROUNDING, quad_segs=1)
+        shapely.prepare(nearly)
+        parts = parts[~shapely.covers(nearly, parts)]
+    if not len(parts):
+        return
     # What touches in a line or a point only has nothing under it. Borders that lie on each other take long to cut.
-    inner = offset(below, -ROUNDING, quad_segs=1)
-    shapely.prepare(inner)
-    under = shapely.area(parts)
-    beyond = ~shapely.covers(inner, parts)
-    under[beyond] = shapely.area(shapely.intersection(parts[beyond], inner))
+    under = shapely.area(shapely.intersection(parts, offset(below, -ROUNDING, quad_segs=1)))
     is_held = under >= SMALL * thickness * printer.nozzle
     for shape in parts[~is_held]:
         yield _trouble("starts in the air", shape, number, top, float(shape.area), 0.0)
@@ -294,20 +299,29 @@ def _narrow(shape: BaseGeometry) -> float:
 
 
 def _merged(found: Iterator[Trouble]) -> list[Trouble]:
-    """The same place in neighbouring layers as one."""
+    """The same place in neighbouring layers as one. found: of lower layers first."""
     result: list[Trouble] = []
-    open_: list[int] = []
-    for trouble in found:
-        open_ = [k for k in open_ if result[k].last >= trouble.first - 1]
-        for k in open_:
-            before = result[k]
-            if before.body == trouble.body and before.shape.intersects(trouble.shape):
+    # Which one each of the layer below belongs to.
+    below: list[tuple[int, Trouble]] = []
+    for layer, some in groupby(found, lambda trouble: trouble.first):
+        here = list(some)
+        below = [(k, trouble) for k, trouble in below if trouble.first == layer - 1]
+        tree = shapely.STRtree([trouble.shape for _, trouble in below])
+        one, other = tree.query([trouble.shape for trouble in here], predicate="intersects")
+        goes_on: dict[int, int] = {}
+        for i, k in sorted((i, below[j][0]) for i, j in zip(one.tolist(), other.tolist(), strict=True)):
+            if result[k].body == here[i].body:
+                goes_on.setdefault(i, k)
+        below = []
+        for i, trouble in enumerate(here):
+            if i in goes_on:
+                before = result[goes_on[i]]
                 worst = trouble if _worse(trouble, before) else before
-                result[k] = replace(worst, first=before.first, last=trouble.last, z=before.z)
-                break
-        else:
-            result.append(trouble)
-            open_.append(len(result) - 1)
+                result[goes_on[i]] = replace(worst, first=before.first, last=layer, z=before.z)
+            else:
+                goes_on[i] = len(result)
+                result.append(trouble)
+            below.append((goes_on[i], trouble))
     return result
 
 
