@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 import math
+import re
 from collections import Counter
 from collections.abc import Iterator
 from dataclasses import dataclass
@@ -21,7 +22,10 @@ from drelo.core.outline.contour import Contour
 from drelo.core.outline.tangle import refuse_tangled
 
 MAX_BYTES = 32 * 2**20
-MAX_ENTITIES = 400_000
+# To read more takes minutes.
+MAX_ENTITIES = 200_000
+# Where an entity, one of its vertices, or something of a table begins.
+_BEGINS = re.compile(rb"^[ \t]*0[ \t]*\r?\n[ \t]*[A-Z]", re.MULTILINE)
 # Entities that blocks bring, those of a block counted each time: to place one takes as long as to read several.
 MAX_INSERTED = 100_000
 # So many blocks may lie in each other.
@@ -78,6 +82,8 @@ def read_dxf(data: bytes, unit: str | None = None, join: float = JOIN, to_zero: 
     """
     if len(data) > MAX_BYTES:
         raise Refusal("dxf.too-large", "art.file", megabytes=MAX_BYTES // 2**20)
+    if sum(1 for _ in _BEGINS.finditer(data)) > MAX_ENTITIES:
+        raise Refusal("dxf.too-many-entities", "art.file", most=MAX_ENTITIES)
     if unit is not None and unit not in MM:
         raise Refusal("dxf.unit", "unit", units=tuple(MM))
     try:

@@ -7,6 +7,7 @@ import io
 import zipfile
 from collections.abc import Mapping, Sequence
 from dataclasses import replace
+from functools import lru_cache
 from typing import Any
 
 import lib3mf
@@ -120,6 +121,12 @@ def read_3mf(data: bytes) -> list[Body]:
 
     Raises Refusal when the bytes are no 3MF, damaged, or unpack to too much.
     """
+    return list(_read(data))
+
+
+@lru_cache(maxsize=1)
+def _read(data: bytes) -> tuple[Body, ...]:
+    """A file is read when it has been written, when it is rehearsed, and at each change of how it is printed."""
     _check_package(data)
     wrapper = lib3mf.get_wrapper()
     model = wrapper.CreateModel()
@@ -139,7 +146,7 @@ def read_3mf(data: bytes) -> list[Body]:
         thing += 1
     if not bodies:
         raise Refusal("threemf.empty")
-    return bodies
+    return tuple(bodies)
 
 
 def _check_package(data: bytes) -> None:

@@ -6,20 +6,23 @@ import re
 import time
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 import shapely
+from numpy.typing import NDArray
 from shapely import affinity
+from shapely.geometry.base import BaseGeometry
 
 from drelo.core.errors import Refusal
 from drelo.core.rehearsal.beds import on_beds
-from drelo.core.rehearsal.layers import shadow, sliced
+from drelo.core.rehearsal.layers import Slices, shadow, sliced
 from drelo.core.rehearsal.nesting import Place
 from drelo.core.rehearsal.settings import Manner, Printer, Spool
 from drelo.core.rehearsal.troubles import Trouble, troubles
 from drelo.core.rehearsal.whole import Checkpoint, Progress, Rehearsal, rehearse_slices
 from drelo.core.solid.making import Body
-from drelo.core.solid.mesh import side_by_side
+from drelo.core.solid.mesh import Mesh, side_by_side
 from drelo.formats.rehearsal_out import RehearsalReport, pattern_json, report
 from drelo.formats.threemf import read_3mf
 from drelo.work.workers import Watch
@@ -103,28 +106,52 @@ def printed(
     # Bodies that lie beside each other may be of one spool.
     own = list(dict.fromkeys(spools))
     numbers = [own.index(spool) for spool in spools]
-    meshes = [side_by_side([b.mesh for b, n in zip(bodies, numbers, strict=True) if n == k]) for k in range(len(own))]
-    corners = np.vstack([mesh.vertices for mesh in meshes if len(mesh.vertices)]).astype(np.float64)
-    low, high = corners.min(axis=0), corners.max(axis=0)
-    cut = sliced([body.mesh for body in bodies], manner)
-    slices, things = cut.together(numbers), cut.together(_counted([body.thing for body in bodies])).areas
-    outline = shapely.simplify(shadow(slices), ROUGHLY)
+    cut = _cut(tuple(bodies), tuple(numbers), Manner(layer=manner.layer, first_layer=manner.first_layer))
+    low = cut.box[0]
     if as_placed:
         places = [[Place(0, float(low[0]), float(low[1]), 0.0)]]
     else:
-        places = on_beds(affinity.translate(outline, -low[0], -low[1]), copies, printer, SPACING)
+        places = on_beds(affinity.translate(cut.outline, -low[0], -low[1]), copies, printer, SPACING)
 
     def told(what: Rehearsal, of_it: Sequence[Trouble] = ()) -> RehearsalReport:
-        return report(what, own, (low, high), of_it, places, outline, printer.id)
+        return report(what, own, cut.box, of_it, places, cut.outline, printer.id)
 
     follow.reached(CUT)
     progress = Progress(
         checkpoint, lambda share: follow.reached(CUT + (LAID - CUT) * share), lambda low: tell(_sent(low, told(low)))
     )
-    found = rehearse_slices(slices, own, printer, manner, [len(bed) for bed in places], progress)
+    found = rehearse_slices(cut.slices, own, printer, manner, [len(bed) for bed in places], progress)
     checkpoint()
-    looked = troubles(meshes, found, printer, manner, things, lambda share: follow.reached(LAID + (1 - LAID) * share))
+    looked = troubles(
+        cut.meshes, found, printer, manner, cut.things, lambda share: follow.reached(LAID + (1 - LAID) * share)
+    )
     return found, told(found, looked)
+
+
+@dataclass(frozen=True, eq=False)
+class _Cut:
+    """Bodies in layers. meshes, slices: by their spools. things: what is solid of each that hangs together, by layer.
+
+    outline: seen from above. box: its lowest and its highest corner, mm.
+    """
+
+    meshes: Sequence[Mesh]
+    slices: Slices
+    things: Sequence[Sequence[BaseGeometry]]
+    outline: BaseGeometry
+    box: tuple[NDArray[np.float64], NDArray[np.float64]]
+
+
+@lru_cache(maxsize=1)
+def _cut(bodies: tuple[Body, ...], numbers: tuple[int, ...], layers: Manner) -> _Cut:
+    """Bodies cut. numbers: of the spool of each. Kept, for mostly another setting is changed next."""
+    spools = range(max(numbers) + 1)
+    meshes = [side_by_side([b.mesh for b, n in zip(bodies, numbers, strict=True) if n == k]) for k in spools]
+    corners = np.vstack([mesh.vertices for mesh in meshes if len(mesh.vertices)]).astype(np.float64)
+    cut = sliced([body.mesh for body in bodies], layers)
+    slices, things = cut.together(numbers), cut.together(_counted([body.thing for body in bodies])).areas
+    outline = shapely.simplify(shadow(slices), ROUGHLY)
+    return _Cut(meshes, slices, things, outline, (corners.min(axis=0), corners.max(axis=0)))
 
 
 class _Follow:

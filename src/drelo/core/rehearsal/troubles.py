@@ -178,9 +178,11 @@ def _hanging(
     top, thickness = float(slices.tops[number]), float(slices.thickness[number])
     parts = shapely.get_parts(whole)
     parts = parts[~shapely.is_empty(parts)]
-    # Most layers lie on the one below, up to what rounding does: asked first, for all else takes long.
-    shapely.prepare(below)
-    parts = parts[~shapely.covers(below, parts)]
+    # Most layers lie on the one below, up to what rounding does: asked first, for all else takes long. What is made
+    # ready for many questions must not be asked by two threads at once: a layer of its own.
+    own = shapely.multipolygons(shapely.get_parts(only_areas(below)))
+    shapely.prepare(own)
+    parts = parts[~shapely.covers(own, parts)]
     if len(parts):
         nearly = offset(below, ROUNDING, quad_segs=1)
         shapely.prepare(nearly)
