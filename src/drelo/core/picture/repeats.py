@@ -127,7 +127,8 @@ def _found(pixels: NDArray[np.uint8]) -> _Axis | None:
             counts = counts[_in_step(some, counts, size)]
         if not len(counts):
             return None
-    if len(places) < FEW:
+    # In even steps they are repeated evenly, or meant to be squares.
+    if len(places) < FEW or np.gcd.reduce(np.diff(places)) > 1:
         return None
     for count in counts.tolist():
         for look_up in LOOK_UPS:

@@ -31,7 +31,9 @@ def trace(picture: Picture, settings: Settings, factor: int = 1) -> Trace:
     if was is not None:
         x, y = was.shift
         smaller = for_reduced(settings, was.scale, (-x, -y))
-        return trace(was.small, smaller, math.ceil(factor / was.scale)).enlarged(was.scale, was.shift)
+        # Larger squares are there to be seen.
+        rest = 1 if was.scale < 1 else math.ceil(factor / was.scale)
+        return trace(was.small, smaller, rest).enlarged(was.scale, was.shift)
     if factor == 1:
         return _traced(picture, settings)
     return _traced(reduced(picture, factor), for_reduced(settings, factor)).enlarged(factor)
