@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+import importlib
 import os
 import signal
+import sys
 import threading
 import time
 from pathlib import Path
@@ -28,6 +30,19 @@ def chatty(watch, times: int, pause: float, size: int = 0) -> str:
         watch.tell(number if not size else bytes(size))
         time.sleep(pause)
     return "done"
+
+
+def load(checkpoint, folder: str) -> str:
+    """Imports the module `halves` of a folder, then goes on for long."""
+    sys.path.insert(0, folder)
+    importlib.import_module("halves")
+    time.sleep(60)
+    return "done"
+
+
+def loaded(checkpoint) -> bool:
+    """Whether `halves` is there with its second half."""
+    return hasattr(sys.modules["one_half"], "SECOND")
 
 
 def deaf(checkpoint, seconds: float) -> str:

@@ -23,7 +23,7 @@ from drelo.work.pool import Pool
 from drelo.work.workers import Workers, given_up, heard
 from tests.redis import Redis
 from tests.refusals import refused
-from tests.work.jobs import chatty, deaf, die, die_once, give_up, greedy, sleep, unsendable, whoami
+from tests.work.jobs import chatty, deaf, die, die_once, give_up, greedy, load, loaded, sleep, unsendable, whoami
 from tests.work.machines import KEY, Machine, joined
 
 # Of a job's fate, where it is another machine that is at it, one hears later, s.
@@ -262,6 +262,35 @@ def test_what_is_stopped_while_it_tells_leaves_no_half_answer():
             assert pool.run("piece", chatty, 1, 0.0, lane="talk") == "done"
             thread.join(10)
             assert isinstance(found[0], Superseded)
+        assert pool.run("piece", whoami) == number
+    finally:
+        pool.close()
+
+
+# A module of which something is kept even where it is broken off, as of packages whose modules need each other.
+HALVES = """
+import pathlib, sys, time
+sys.modules["one_half"] = sys.modules[__name__]
+pathlib.Path(__file__).with_name("begun").touch()
+until = time.monotonic() + 0.6
+while time.monotonic() < until:
+    time.sleep(0.01)
+SECOND = True
+"""
+
+
+def test_what_is_stopped_while_it_loads_a_module_loads_it_to_its_end(tmp_path):
+    (tmp_path / "halves.py").write_text(HALVES)
+    pool = Pool(1, spare=0)
+    try:
+        number = pool.run("piece", whoami)
+        thread, found = in_thread(pool.run, "piece", load, str(tmp_path), lane="load")
+        while not (tmp_path / "begun").exists():
+            time.sleep(0.01)
+        assert pool.run("piece", sleep, 0.0, lane="load") == "done"
+        thread.join(10)
+        assert isinstance(found[0], Superseded)
+        assert pool.run("piece", loaded)
         assert pool.run("piece", whoami) == number
     finally:
         pool.close()

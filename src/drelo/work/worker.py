@@ -10,6 +10,7 @@ import resource
 import signal
 from collections.abc import Callable
 from multiprocessing.connection import Connection
+from types import FrameType
 from typing import Any
 
 from drelo.core.errors import Refusal, Superseded
@@ -20,6 +21,8 @@ COLLECT = (50_000, 20, 50)
 MEMORY = 3 * 2**30
 # A worker that holds more than this, bytes, forgets the older half of what it remembers.
 FULL = 700 * 2**20
+# A job that is to stop while something is loaded is told again after so long, s.
+AGAIN = 0.02
 _PR_SET_PDEATHSIG = 1
 
 Task = tuple[int, Callable[..., Any], tuple[Any, ...]]
@@ -42,7 +45,8 @@ def serve(connection: Connection, stopped: Any) -> None:
     library.prctl(_PR_SET_PDEATHSIG, signal.SIGKILL)
     # Ctrl+C reaches the whole terminal group; workers end when their pool is closed.
     signal.signal(signal.SIGINT, signal.SIG_IGN)
-    signal.signal(signal.SIGUSR1, _heed)
+    for each in (signal.SIGUSR1, signal.SIGALRM):
+        signal.signal(each, _heed)
     from drelo.work import tasks
 
     tasks.warm()
@@ -119,12 +123,26 @@ def _told(error: Exception) -> Exception:
     return error
 
 
-def _heed(_signal: int, _frame: object) -> None:
+def _heed(_signal: int, frame: FrameType | None) -> None:
     """Ends the job that is to stop; between jobs there is nothing to end."""
     global _job
-    if _job and _stopped.value == _job:
-        _job = 0
-        raise Superseded
+    if not _job or _stopped.value != _job:
+        return
+    if _is_loading(frame):
+        signal.setitimer(signal.ITIMER_REAL, AGAIN)
+        return
+    _job = 0
+    raise Superseded
+
+
+def _is_loading(frame: FrameType | None) -> bool:
+    """Whether a module or a compiled loop is being loaded: half loaded it would be of no use to all later jobs."""
+    while frame is not None:
+        place = frame.f_code.co_filename
+        if place.startswith("<frozen importlib") or "/numba/" in place:
+            return True
+        frame = frame.f_back
+    return False
 
 
 def _limit_memory() -> None:

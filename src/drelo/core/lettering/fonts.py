@@ -12,7 +12,7 @@ import numpy as np
 import uharfbuzz as hb
 from fontTools.ttLib import TTFont, TTLibError
 
-from drelo.core.errors import Refusal
+from drelo.core.errors import Refusal, Superseded
 from drelo.core.outline.contour import Contour
 
 MAX_BYTES = 16 * 2**20
@@ -129,9 +129,7 @@ def _plain(data: bytes) -> bytes:
         font.flavor = None
         plain = io.BytesIO()
         font.save(plain)
-    except Refusal:
-        raise
-    except MemoryError:
+    except (Refusal, Superseded, MemoryError):
         raise
     except Exception:
         raise Refusal("font.unreadable", "font") from None
