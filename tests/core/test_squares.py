@@ -37,14 +37,14 @@ def packed(dark: np.ndarray, side: int, kind: str = "PNG", tones: tuple[int, int
     return out.getvalue()
 
 
-def squares(dark: np.ndarray, side: int) -> shapely.Geometry:
+def squares(dark: np.ndarray) -> shapely.Geometry:
     return shapely.union_all([shapely.box(x, y, x + 1, y + 1) for y, x in np.argwhere(dark)]).buffer(0)
 
 
 def missed(data: bytes, dark: np.ndarray, side: int) -> float:
     """How much of all dark squares is wrong in the trace, as a share."""
     found = area_of(trace(decode(data), InkSettings()).outlines)
-    own = shapely.transform(squares(dark, side), lambda points: points * side)
+    own = shapely.transform(squares(dark), lambda points: points * side)
     return float(shapely.symmetric_difference(found, own).area / own.area)
 
 
@@ -64,10 +64,22 @@ def test_a_light_code_on_dark_is_one_too():
     assert found[1] == 5
 
 
+@pytest.mark.parametrize("side", [3, 4, 8])
+def test_soft_letters_below_a_code_take_no_square_away(side):
+    dark = code()
+    image = np.where(dark.repeat(side, 0).repeat(side, 1), 0, 255).astype(np.uint8)
+    image = np.pad(image, ((0, 10 * side), (0, 0)), constant_values=255)
+    cv2.putText(image, "SCAN ME", (5 * side, 38 * side), cv2.FONT_HERSHEY_DUPLEX, side / 6, 0, 2, cv2.LINE_AA)
+    found = area_of(trace(decode(cv2.imencode(".png", image)[1].tobytes()), InkSettings()).outlines)
+    found = shapely.intersection(found, shapely.box(0, 0, 33 * side, 31 * side))
+    own = shapely.transform(squares(dark), lambda points: points * side)
+    assert shapely.symmetric_difference(found, own).area < 0.05 * own.area
+
+
 def test_in_colours_the_squares_are_there_as_well():
     found = trace(decode(packed(code(), 3)), ColourSettings())
     dark = [outline for outline, fill in zip(found.outlines, found.fills, strict=True) if fill < "#800000"]
-    own = shapely.transform(squares(code(), 3), lambda points: points * 3)
+    own = shapely.transform(squares(code()), lambda points: points * 3)
     assert shapely.symmetric_difference(area_of(dark), own).area < 0.03 * own.area
 
 

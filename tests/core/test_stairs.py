@@ -1,11 +1,13 @@
 """Corners that the pixels of a picture without antialiasing show."""
 
+import cv2
 import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 from scipy.spatial import KDTree
 
+from drelo.core.picture.decode import decode
 from drelo.core.trace.hard.stairs import line_ends, stair_corners
 from drelo.core.trace.ink import InkSettings, trace_ink
 from tests.core.hard_edges import bits_of, box, picture
@@ -159,3 +161,15 @@ def test_the_end_of_a_line_has_two_corners_a_pixel_apart(length, turned):
     apart = np.linalg.norm(nodes - np.roll(nodes, -1, axis=0), axis=1)
     assert np.sort(apart)[:2] == pytest.approx([1, 1], abs=0.35)
     assert np.sort(apart)[2:] == pytest.approx([length, length], abs=0.9)
+
+
+def test_flat_colours_with_soft_letters_on_them_leave_no_stairs_in_ink():
+    """As old logos of four colours come: their shapes are hard, what is written on them is not."""
+    image = np.full((140, 200, 3), 255, np.uint8)
+    cv2.circle(image, (70, 70), 60, (60, 0, 120), -1)
+    cv2.circle(image, (70, 70), 30, (0, 255, 255), -1)
+    cv2.fillPoly(image, [np.array([(100, 20), (190, 70), (100, 120)])], (60, 0, 120))
+    cv2.putText(image, "Go", (110, 78), cv2.FONT_HERSHEY_DUPLEX, 0.7, (255, 255, 255), 1, cv2.LINE_AA)
+    found = trace_ink(decode(cv2.imencode(".png", image)[1].tobytes()), InkSettings())
+    (shape,) = [outline for outline in found.outlines if abs(outline.outer.area) > 5000]
+    assert len(shape.outer.curves) < 16

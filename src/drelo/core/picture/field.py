@@ -82,8 +82,7 @@ def ink_field(picture: Picture, level: float | None, invert: bool, local: bool |
     if (ink - paper) / 255 < MIN_CONTRAST:
         raise Refusal("picture.one-tone")
     noise = _noise(dark) * 255 / (ink - paper)
-    hard = _is_hard(histogram, paper, ink, picture.coded)
-    hard = hard or (picture.coded and _is_hard_at_steps(dark, (paper + ink) / 2))
+    hard = _is_hard(histogram, paper, ink, picture.coded) or _is_hard_at_steps(dark, (paper + ink) / 2)
     calm = HARD_CALM if hard else min(0.4 + noise / 40, 1.2) if noise > CALM_FROM else 0.0
     even = local is False or picture.alpha is not None or (hard and not local)
     light = None if even else uneven_light(~dark, bool(local))
@@ -230,8 +229,11 @@ def _is_hard_at_steps(dark: NDArray[np.uint8], middle: float) -> bool:
         rows = np.arange(1, len(whole) - 1, max(1, len(whole) // STEP_ROWS))
         values = np.ascontiguousarray(whole[rows])
         above, here, below = (np.diff(part > middle, axis=1) for part in (whole[rows - 1], values, whole[rows + 1]))
-        edge = here & ~(above & below)
-        edge[:, [0, -1]] = False
+        # Of a stair the next step is one pixel on; a corner between a level and an upright edge is none.
+        beside = above | below
+        stair = np.zeros_like(here)
+        stair[:, 1:-1] = beside[:, :-2] | beside[:, 2:]
+        edge = here & ~(above & below) & stair
         row, column = np.nonzero(edge)
         before, one, other, after = (values[row, column + k].astype(np.int16) for k in (-1, 0, 1, 2))
         contrast = np.abs(after - before)
