@@ -25,6 +25,8 @@ BIN = 4.0
 PLAIN, PLAIN_NOISE = 14.0, 4.0
 # Pixels on which colours are counted, and settled.
 COUNT_ON, SETTLE_ON, SETTLE_ROUNDS = 150_000, 30_000, 8
+# So many rows are looked at at once.
+STRIP = 256
 # A colour within this (CIELAB units) of a fuller one, of which a smaller share than this is plain, is no colour.
 DRIFT, DRIFT_PLAIN = 30.0, 0.15
 # Noise (of 255) above which a median comes first.
@@ -113,12 +115,7 @@ def find_palette(pixels: NDArray[np.float32], count: int | None, noise: float, c
         # A median of 5 takes floating pixels; every channel by itself.
         calm = np.asarray(cv2.medianBlur(pixels, 5 if noise > 5 else 3), np.float32)
     clear = calm[..., 3] < 128
-    kernel = np.ones((3, 3), np.uint8)
-    most = cv2.dilate(calm, kernel)
-    # In place: a third such array of a large picture would be 200 MB.
-    step = cv2.subtract(most, cv2.erode(calm, kernel), dst=most).max(axis=2)
-    del most
-    plain = (step <= PLAIN + PLAIN_NOISE * noise * (0.35 if noise > MEDIAN_FROM else 1.0)) & ~clear
+    plain = (_steps(calm) <= PLAIN + PLAIN_NOISE * noise * (0.35 if noise > MEDIAN_FROM else 1.0)) & ~clear
     if plain.sum() < max(16, 0.001 * plain.size):
         plain = ~clear
     colours = _some(calm, plain)
@@ -222,6 +219,18 @@ def _peaks(lab: Array, most: int, fewest: int) -> Array:
             break
         found.append(centres[k])
     return np.array(found)
+
+
+def _steps(pixels: NDArray[np.float32]) -> NDArray[np.float32]:
+    """By how much any channel varies round every pixel; in strips, for all of a large picture takes 400 MB."""
+    kernel = np.ones((3, 3), np.uint8)
+    result = np.empty(pixels.shape[:2], np.float32)
+    for top in range(0, len(pixels), STRIP):
+        above = min(top, 1)
+        part = pixels[top - above : top + STRIP + 1]
+        varies = cv2.subtract(cv2.dilate(part, kernel), cv2.erode(part, kernel)).max(axis=2)
+        result[top : top + STRIP] = varies[above : above + STRIP]
+    return result
 
 
 def _some(pixels: NDArray[np.float32], where: NDArray[np.bool_]) -> NDArray[np.float32]:
