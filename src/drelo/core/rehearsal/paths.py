@@ -25,6 +25,8 @@ DIAGONAL = math.pi / 4
 # A patch of skin narrower than this many lines is filled like what is round it.
 NARROW = 1.0
 MITRE = 2.0
+# Where skin has more holes than this it is looked first whether anything is left between them.
+MANY = 200
 SkinOf = Callable[[BaseGeometry], BaseGeometry]
 
 
@@ -140,7 +142,7 @@ def parted(rest: BaseGeometry, skin_of: SkinOf, line: float, manner: Manner) -> 
     solid = skin_of(rest)
     if solid.is_empty:
         return solid, rest if manner.infill > 0 else solid
-    if rest.area - solid.area < line * line:
+    if rest.area - solid.area < line * line or _is_narrow(rest, solid, line):
         return rest, shapely.Polygon()
     parts = shapely.get_parts(rest)
     grown, owner = _patches(parts, only_areas(solid), line)
@@ -150,6 +152,15 @@ def parted(rest: BaseGeometry, skin_of: SkinOf, line: float, manner: Manner) -> 
     if manner.infill <= 0:
         return _united(whole), shapely.Polygon()
     return _united(whole), _united([*parts[~has], *shapely.difference(parts[owner], grown)])
+
+
+def _is_narrow(rest: BaseGeometry, solid: BaseGeometry, line: float) -> bool:
+    """Whether skin, which grows by a line on both sides, leaves no room for another between its many holes."""
+    holes = int(shapely.get_num_interior_rings(shapely.get_parts(solid)).sum())
+    if holes < MANY:
+        return False
+    hidden = shapely.get_parts(shapely.difference(rest, solid))
+    return bool(shapely.is_empty(shapely.buffer(hidden, -1.5 * line, quad_segs=2)).all())
 
 
 def _patches(

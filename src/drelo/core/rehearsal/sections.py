@@ -126,7 +126,7 @@ def _area(rings: NDArray[np.object_]) -> BaseGeometry:
     if not len(rings):
         return shapely.Polygon()
     sizes = shapely.area(shapely.polygons(rings)) * np.where(shapely.is_ccw(rings), 1, -1)
-    plain = cast(BaseGeometry, shapely.simplify(shapely.build_area(shapely.geometrycollections(rings)), PLAIN))
+    plain = cast(BaseGeometry, shapely.simplify(shapely.multipolygons(_shells_with_holes(rings, sizes)), PLAIN))
     # Signed areas tell whether that was all: loops that meet or cross are put together one by one.
     if shapely.is_valid(plain) and abs(float(plain.area) - sizes.sum()) <= MET * (abs(sizes).sum() + 1):
         return only_areas(plain)
@@ -135,6 +135,24 @@ def _area(rings: NDArray[np.object_]) -> BaseGeometry:
         ring = shapely.make_valid(shapely.polygons(rings[number]))
         solid = shapely.union(solid, ring) if sizes[number] > 0 else shapely.difference(solid, ring)
     return only_areas(shapely.simplify(solid, PLAIN))
+
+
+def _shells_with_holes(rings: NDArray[np.object_], sizes: Floats) -> NDArray[np.object_]:
+    """Loops that go left round as areas, each with the holes of which it is the smallest round them. sizes: signed."""
+    shells, holes = np.flatnonzero(sizes > 0), np.flatnonzero(sizes <= 0)
+    areas = np.asarray(shapely.polygons(rings[shells]), object)
+    if not len(holes):
+        return areas
+    first = shapely.get_point(rings[holes], 0)
+    hole, shell = shapely.STRtree(areas).query(first, predicate="covered_by")
+    is_larger = sizes[shells[shell]] >= -sizes[holes[hole]]
+    hole, shell = hole[is_larger], shell[is_larger]
+    order = np.lexsort((sizes[shells[shell]], hole))
+    _, smallest = np.unique(hole[order], return_index=True)
+    hole, shell = hole[order][smallest], shell[order][smallest]
+    for number in np.unique(shell).tolist():
+        areas[number] = shapely.polygons(rings[shells[number]], rings[holes[hole[shell == number]]])
+    return areas
 
 
 def _edges(mesh: Mesh) -> Ints:
