@@ -121,6 +121,16 @@ def test_skin_is_laid_where_it_is_seen_and_infill_elsewhere():
     assert by_kind["infill"][:, 0].min() > 18
 
 
+@pytest.mark.parametrize(("across", "inside"), [(0.9, False), (3.0, True)])
+def test_between_many_holes_of_skin_infill_is_laid_where_there_is_room_for_it(across, inside):
+    """As under hundreds of studs: skin grows by a line all round each of them."""
+    area = shapely.box(0, 0, 64, 64)
+    studs = [shapely.box(x, y, x + across, y + across) for x in range(2, 61, 4) for y in range(2, 61, 4)]
+    found = filled(area, Manner(infill=0.5), shapely.difference(area, shapely.union_all(studs)))
+    assert ("infill" in kinds(found.lines)) == inside
+    assert "skin" in kinds(found.lines)
+
+
 def test_a_brim_goes_round_outside():
     area = shapely.box(0, 0, 10, 10)
     found = laid(area, lambda _: NONE, LINE, Manner(), odd=False, brim=3).lines
