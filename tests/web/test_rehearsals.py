@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import io
+import threading
+import time
 
 import cv2
 import numpy as np
@@ -11,6 +13,7 @@ from sqlalchemy import delete
 
 from drelo.application.rehearsals import pattern_key
 from drelo.store.models import Derived
+from drelo.web.app import create_app
 
 
 @pytest.fixture
@@ -49,6 +52,26 @@ def test_a_piece_is_rehearsed_and_its_lines_are_there(client, bars):
     points = np.array(first["lines"][0][2]).reshape(-1, 2) * first["step"]
     assert points.min() > -0.01
     assert points.max() < max(report["size"])
+
+
+def test_two_windows_of_a_piece_both_get_its_rehearsal(bench, client, bars):
+    bars = printed(client, bars, copies=3)
+    answers: dict[str, int] = {}
+
+    def ask(window: str) -> None:
+        where, body = f"/api/pieces/{bars['id']}/rehearsal", {"revision": bars["revision"]}
+        answer = create_app(bench).test_client().post(where, json=body, headers={"Drelo-Window": window})
+        answers[window] = answer.status_code
+
+    threads = [threading.Thread(target=ask, args=(window,)) for window in ("a", "b")]
+    threads[0].start()
+    until = time.monotonic() + 10
+    while not bench.pool.state().running and time.monotonic() < until:
+        time.sleep(0.01)
+    threads[1].start()
+    for thread in threads:
+        thread.join(60)
+    assert answers == {"a": 200, "b": 200}
 
 
 def test_the_lowest_layers_and_how_far_it_is_are_told_while_it_goes_on(client, bars):

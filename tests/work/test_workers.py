@@ -20,7 +20,7 @@ from drelo.work.job import Job
 from drelo.work.machines.engine import engine
 from drelo.work.machines.machines import Machines
 from drelo.work.pool import Pool
-from drelo.work.workers import Workers, given_up, heard
+from drelo.work.workers import Workers, given_up, heard, lane_of, window
 from tests.redis import Redis
 from tests.refusals import refused
 from tests.work.jobs import chatty, deaf, die, die_once, give_up, greedy, load, loaded, sleep, unsendable, whoami
@@ -166,6 +166,21 @@ class TestTime:
         assert time.monotonic() - begin < 15
         thread.join(5)
         assert isinstance(found[0], Superseded)
+
+    def test_in_a_lane_of_two_windows_each_has_its_newest(self, workers, slower):
+        def ask(name: str, seconds: float) -> str:
+            window.set(name)
+            return workers.run("windows", sleep, seconds, lane=lane_of("flat"))
+
+        first, second = (in_thread(ask, name, 60.0) for name in ("one", "other"))
+        time.sleep(0.3 + slower)
+        assert in_thread(ask, "one", 0.0)[0].join(20 + slower) is None
+        first[0].join(10 + slower)
+        assert isinstance(first[1][0], Superseded)
+        assert not second[1]
+        in_thread(ask, "other", 0.0)[0].join(20 + slower)
+        second[0].join(10 + slower)
+        assert isinstance(second[1][0], Superseded)
 
     def test_other_lanes_and_pieces_go_on(self, workers):
         jobs = [

@@ -1,5 +1,6 @@
 import createClient, { type FetchOptions } from "openapi-fetch";
 import { patient } from "./patience";
+import { random } from "./random";
 import type { components, paths } from "./schema";
 
 export type Schemas = components["schemas"];
@@ -38,6 +39,9 @@ type Client = {
   DELETE: Call<"delete">;
 };
 
+/** Names this page for the server: of one page only the newest of its questions counts, whatever another one asks. */
+const WINDOW = random();
+
 const ask = patient((request) => fetch(request));
 
 /** What goes with every change, and who hears that the browser is not known any more; set where people sign in. */
@@ -51,6 +55,7 @@ export const api = createClient<paths>({
   baseUrl: "/",
   fetch: async (request) => {
     if (signedIn.token && request.method !== "GET") request.headers.set("X-CSRFToken", signedIn.token);
+    request.headers.set("Drelo-Window", WINDOW);
     const answer = await ask(request);
     // A wrong password is answered so, too; there is nobody to lose then.
     if (answer.status === 401 && !request.url.endsWith("/api/sign-in")) signedIn.lost();

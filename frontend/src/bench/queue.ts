@@ -8,6 +8,7 @@ import {
   type Schemas,
 } from "../api/client";
 import { wholeBench } from "../api/changes";
+import { random } from "../api/random";
 
 const RETRY_MS = 1500;
 /** So often one step is put onto what somebody else has made in the meantime. */
@@ -86,7 +87,7 @@ export class Queue {
       const settled = (made: boolean) => done(made);
       const held: Held = {
         ...step,
-        headers: { "Idempotency-Key": key() },
+        headers: { "Idempotency-Key": random() },
         shown: step.edit?.(this.bench.piece.document) ?? null,
         times: 0,
       };
@@ -155,10 +156,4 @@ export class Queue {
 
 function notNow(error: unknown): boolean {
   return error instanceof Offline || (error instanceof Refused && NOT_NOW.has(error.status));
-}
-
-/** A name for a request; pages that come over plain HTTP have no randomUUID. */
-function key(): string {
-  const bytes = crypto.getRandomValues(new Uint8Array(16));
-  return Array.from(bytes, (byte) => byte.toString(16).padStart(2, "0")).join("");
 }

@@ -38,7 +38,7 @@ from drelo.store.space import Space
 from drelo.work import shaping, tasks
 from drelo.work.parcels import DocumentMissing, Sender
 from drelo.work.tasks import AssetMissing
-from drelo.work.workers import Workers
+from drelo.work.workers import Workers, lane_of
 
 T = TypeVar("T")
 
@@ -140,7 +140,7 @@ class Bench:
             packed = [parcels.get(id(value), value) for value in (document, *more)]
             try:
                 found: T = self.pool.run(
-                    piece, tasks.on_documents, sent, function, *packed, lane=lane, aside=aside, rank=rank
+                    piece, tasks.on_documents, sent, function, *packed, lane=lane_of(lane), aside=aside, rank=rank
                 )
                 return found
             except AssetMissing as missing:

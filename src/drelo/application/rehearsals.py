@@ -17,7 +17,7 @@ from drelo.core.rehearsal.settings import Manner, Printer, Spool
 from drelo.formats.rehearsal_out import RehearsalReport, trouble_of
 from drelo.work import rehearsing, tasks
 from drelo.work.rehearsing import Rehearsed
-from drelo.work.workers import heard
+from drelo.work.workers import heard, lane_of
 
 # Curves of a file that is rehearsed keep so near to their truth, mm.
 WITHIN = 0.008
@@ -92,7 +92,7 @@ def rehearsal_of_file(
             manner,
             copies,
             as_placed,
-            lane="rehearsal",
+            lane=lane_of("rehearsal"),
             aside=True,
         )
     finally:

@@ -44,7 +44,9 @@ class Job:
     def kind(self) -> tuple[str, str]:
         """Of which kind it is, as far as the time it takes goes."""
         names = [getattr(value, "__name__", "") for value in (self.function, *self.arguments) if callable(value)]
-        return self.piece, f"{' '.join(names)} {self.lane}"
+        # Whichever page asks: see `lane_of`.
+        lane = (self.lane or "").partition(" ")[0]
+        return self.piece, f"{' '.join(names)} {lane}"
 
     def waited(self) -> float:
         return time.monotonic() - self.asked

@@ -18,6 +18,15 @@ heard: ContextVar[Callable[[Any], None]] = ContextVar("heard")
 """Takes what a job that is run from this context tells while it goes on. Of one on another machine nothing is heard."""
 
 
+window: ContextVar[str] = ContextVar("window")
+"""Names the page for which this context works; two pages of the same piece do not take each other's place."""
+
+
+def lane_of(name: str | None) -> str | None:
+    """The lane of that name which only this context's page is in."""
+    return None if name is None else f"{name} {window.get('')}"
+
+
 def nobody_left() -> bool:
     """What `given_up` says where nobody can go."""
     return False
