@@ -93,7 +93,7 @@ def _work(result: int, read: Callable[..., Any], arguments: Sequence[Any], secon
     try:
         # Should its parent be killed, it ends too; what the parent heeds is not for it.
         library = ctypes.CDLL(None)
-        _drop_rights(library)
+        drop_rights(library)
         library.prctl(_PR_SET_PDEATHSIG, signal.SIGKILL)
         signal.signal(signal.SIGUSR1, signal.SIG_IGN)
         signal.signal(signal.SIGINT, signal.SIG_IGN)
@@ -108,10 +108,11 @@ def _work(result: int, read: Callable[..., Any], arguments: Sequence[Any], secon
         os._exit(status)
 
 
-def _drop_rights(library: ctypes.CDLL) -> None:
-    """Whoever started it, a reader has none of the rights that root has beyond other accounts, and never gets any.
+def drop_rights(library: ctypes.CDLL) -> None:
+    """Whoever started it, this process has none of the rights that root has beyond other accounts, and never gets any.
 
-    It stays who it is: as another account it could not load compiled loops from where they are kept.
+    library: of the system. The process stays who it is: as another account it could not load compiled loops from where
+    they are kept.
     """
     library.prctl(_PR_SET_NO_NEW_PRIVS, 1, 0, 0, 0)
     library.capset((ctypes.c_uint32 * 2)(_CAPABILITIES, 0), (ctypes.c_uint32 * 6)())

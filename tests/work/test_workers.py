@@ -23,7 +23,20 @@ from drelo.work.pool import Pool
 from drelo.work.workers import Workers, given_up, heard, lane_of, window
 from tests.redis import Redis
 from tests.refusals import refused
-from tests.work.jobs import chatty, deaf, die, die_once, give_up, greedy, load, loaded, sleep, unsendable, whoami
+from tests.work.jobs import (
+    chatty,
+    deaf,
+    die,
+    die_once,
+    give_up,
+    greedy,
+    load,
+    loaded,
+    rights,
+    sleep,
+    unsendable,
+    whoami,
+)
 from tests.work.machines import KEY, Machine, joined
 
 # Of a job's fate, where it is another machine that is at it, one hears later, s.
@@ -237,6 +250,14 @@ class TestPool:
             pool.run("one more", sleep, 0.0)
         for thread in threads:
             thread.join(30)
+        pool.close()
+
+
+def test_a_worker_has_no_more_rights_than_other_accounts():
+    pool = Pool(1)
+    try:
+        assert pool.run("piece", rights) == {"CapEff": 0, "CapPrm": 0}
+    finally:
         pool.close()
 
 

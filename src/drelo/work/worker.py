@@ -14,6 +14,7 @@ from types import FrameType
 from typing import Any
 
 from drelo.core.errors import Refusal, Superseded
+from drelo.guard import drop_rights
 
 # How seldom a worker looks for rings of references: objects made, and rounds of the two younger generations.
 COLLECT = (50_000, 20, 50)
@@ -43,6 +44,9 @@ def serve(connection: Connection, stopped: Any) -> None:
     # It ends with its parent, however that ends.
     library = ctypes.CDLL(None)
     library.prctl(_PR_SET_PDEATHSIG, signal.SIGKILL)
+    # Where the program is somebody else's, root keeps compiled loops there by rights that others have not.
+    if os.stat(__file__).st_uid == os.geteuid():
+        drop_rights(library)
     # Ctrl+C reaches the whole terminal group; workers end when their pool is closed.
     signal.signal(signal.SIGINT, signal.SIG_IGN)
     for each in (signal.SIGUSR1, signal.SIGALRM):
