@@ -9,6 +9,9 @@ import trimesh
 
 from drelo.core.form.base import Base
 from drelo.core.form.relief import Part, relief
+from drelo.core.outline import walls
+from drelo.core.outline.outline import only_areas
+from drelo.core.outline.walls import tight_gaps
 from drelo.core.rehearsal.feet import feet
 from drelo.core.rehearsal.settings import Manner, Printer, Spool
 from drelo.core.rehearsal.troubles import Trouble, troubles
@@ -154,3 +157,26 @@ def test_a_height_between_two_layers():
     assert trouble.value == pytest.approx(3.1)
     assert abs(trouble.limit - trouble.value) == pytest.approx(0.1)
     assert found(meshes(box(20, 20, 3.1)), manner=MANNER.model_copy(update={"layer": 0.1, "first_layer": 0.1})) == []
+
+
+@pytest.mark.parametrize("nozzle", [0.3, 0.4, 0.8])
+@pytest.mark.parametrize("seed", range(3))
+def test_gaps_between_many_parts_are_those_of_all_at_once(seed, nozzle, monkeypatch):
+    """Boxes, discs and hooks on a grid, some nearer to each other than the nozzle, some within a hair of it."""
+    rng = np.random.default_rng(seed)
+    shapes = []
+    for x in range(0, 36, 3):
+        for y in range(0, 36, 3):
+            box = shapely.box(x, y, x + rng.uniform(0.8, 3.0), y + rng.choice([2.2, 2.6, 3 - nozzle]))
+            disc = shapely.Point(x + 1.5, y + 1.5).buffer(rng.choice([0.7, 1.3, 1.5 - nozzle / 2]))
+            hook = shapely.box(x, y, x + 2, y + 2) - shapely.box(x + 0.8, y + 0.5, x + 1.1, y + 3)
+            shapes.append((box, disc, hook)[rng.integers(3)])
+    section = only_areas(shapely.union_all(shapes))
+    at_once = tight_gaps(section, nozzle)
+    monkeypatch.setattr(walls, "MANY", 10)
+    assert len(shapely.get_parts(section)) > 10
+    by_parts = tight_gaps(section, nozzle)
+    assert len(by_parts) == len(at_once) > 10
+    # Arcs of what is grown together and of what is grown alone have other corners.
+    off = shapely.symmetric_difference(shapely.union_all(at_once), shapely.union_all(by_parts))
+    assert off.area < 0.01
