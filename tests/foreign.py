@@ -256,6 +256,8 @@ DRAWINGS: dict[str, tuple[str, Callable[[], bytes]]] = {
     "a number of 5000 digits": ("a.svg", lambda: path("M0,0L" + "9" * 5000 + ",9L9,0Z")),
     "a path of 5000 letters": ("a.svg", lambda: path("M" * 5000)),
     "a path of arcs": ("a.svg", lambda: path("M0,0" + "A5,5 0 1 1 9,9 5,5 0 1 1 0,0" * 100_000 + "Z")),
+    "an arc of digits": ("a.svg", lambda: path("M0,0A" + "1" * 3000 + "x")),
+    "arcs of digits": ("a.svg", lambda: path("M0,0A" + "5 5 0 " + "10" * 3000 + " 9Z")),
     "attributes without end": ("a.svg", lambda: attributes(400_000)),
     "a style without end": (
         "a.svg",

@@ -15,7 +15,7 @@ from drelo.core.errors import Refusal
 from drelo.core.lettering.fonts import Font, font_of
 from drelo.core.lettering.layout import Setting, letters
 from drelo.core.outline import ease, grow, nodes, ties, trim
-from drelo.core.outline.combine import combined, divided, united_rings
+from drelo.core.outline.combine import combined, crossing, divided, united_rings
 from drelo.core.outline.contour import Contour, polygon
 from drelo.core.outline.fitting import fitted_outlines
 from drelo.core.outline.outline import Outline, bounds
@@ -382,3 +382,9 @@ def test_a_border_has_the_holes_of_what_it_surrounds_and_no_stray_ones() -> None
     holed = Outline(pierced[0], (pierced[1],)).transformed(1, 40, 0)
     found = grow.offset([*apart, holed], 1.2)
     assert sorted(len(o.holes) for o in found) == [0, 1]
+
+
+def test_a_curve_that_is_a_point_crosses_nothing():
+    straight = np.linspace((0, 0), (3, 1), 4)
+    for one, other in ((np.zeros((4, 2)), straight), (straight, np.ones((4, 2))), (np.zeros((4, 2)), np.ones((4, 2)))):
+        assert crossing(one, other) == (1.0, 0.0)

@@ -325,7 +325,8 @@ def crossing(one: NDArray[np.float64], other: NDArray[np.float64]) -> tuple[floa
         a, da = point_and_way(one, s)
         b, db = point_and_way(other, t)
         determinant = float(-da[0] * db[1] + da[1] * db[0])
-        if abs(determinant) < 1e-9 * float(np.hypot(*da) * np.hypot(*db)):
+        # Of a curve that is a point, or stands still where it ends, too.
+        if abs(determinant) <= 1e-9 * float(np.hypot(*da) * np.hypot(*db)):
             return 1.0, 0.0
         off = b - a
         s += float(-off[0] * db[1] + off[1] * db[0]) / determinant

@@ -23,10 +23,9 @@ _TOKENS = re.compile(rf"[MmLlHhVvCcSsQqTtAaZz]|{_NUMBER}")
 _LETTERS = re.compile(r"[^MmLlHhVvCcSsQqTtAaZz]+")
 # The two flags of an arc may stand without anything between them and what follows.
 _ARCS = re.compile(r"([Aa])([^MmLlHhVvCcSsQqTtAaZz]*)")
-_BLANK = r"[\s,]*"
-_ARC = re.compile(
-    rf"{_BLANK}({_NUMBER})" + rf"{_BLANK}({_NUMBER})" * 2 + rf"{_BLANK}([01])" * 2 + rf"{_BLANK}({_NUMBER})" * 2
-)
+# Each number takes all the digits that it can: to try it with fewer, six times over, would take for ever.
+_NEXT = rf"[\s,]*+((?>{_NUMBER}))"
+_ARC = re.compile(_NEXT * 3 + r"[\s,]*+([01])" * 2 + _NEXT * 2)
 _FOUR = np.arange(4)
 _CUBICS = re.compile(r"MC+[Zz]?")
 _BLANKS = str.maketrans("MCZz,", "     ")
