@@ -8,6 +8,7 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
+import numba
 import pytest
 from numba.core.caching import CompileResultCacheImpl, FunctionCache
 
@@ -38,7 +39,8 @@ def load(tmp_path: Path) -> Callable[[], Any]:
     return load
 
 
-def test_a_loop_is_kept_on_disk(load, tmp_path):
+def test_a_loop_is_kept_on_disk(load, tmp_path, monkeypatch):
+    monkeypatch.setattr(numba.config, "CACHE_DIR", "")
     assert load().total(5) == 10
     assert list((tmp_path / "__pycache__").glob("loop.total*.nbi"))
 
