@@ -39,6 +39,8 @@ BETWEEN, BETWEEN_CODED = 0.12, 0.35
 STEPS, STEP_CONTRAST, STEP_BETWEEN, STEP_SHARE, STEP_ROWS = 40, 60, 0.35, 0.12, 128
 # A tone in between that so large a share of the picture has is a flat one of its own, with so many tones to both sides.
 FLAT_TONE, BESIDE_FLAT = 0.01, 3
+# Of a picture of flat tones so large a share has one of them.
+MOSTLY_FLAT = 0.9
 
 
 @dataclass(frozen=True, eq=False)
@@ -82,7 +84,9 @@ def ink_field(picture: Picture, level: float | None, invert: bool, local: bool |
     if (ink - paper) / 255 < MIN_CONTRAST:
         raise Refusal("picture.one-tone")
     noise = _noise(dark) * 255 / (ink - paper)
-    hard = _is_hard(histogram, paper, ink, picture.coded) or _is_hard_at_steps(dark, (paper + ink) / 2)
+    hard = _is_hard(histogram, paper, ink, picture.coded)
+    # Under uneven light edges cross the middle tone anywhere, and show nothing between.
+    hard = hard or ((picture.coded or _is_flat(histogram)) and _is_hard_at_steps(dark, (paper + ink) / 2))
     calm = HARD_CALM if hard else min(0.4 + noise / 40, 1.2) if noise > CALM_FROM else 0.0
     even = local is False or picture.alpha is not None or (hard and not local)
     light = None if even else uneven_light(~dark, bool(local))
@@ -217,6 +221,12 @@ def _is_hard(histogram: NDArray[np.float64], paper: float, ink: float, coded: bo
         min(histogram[: round(paper + span / 2)].sum(), histogram[round(paper + span / 2) :].sum())
     )
     return bool(between < SOFT_EDGE_SHARE * edge_pixels)
+
+
+def _is_flat(histogram: NDArray[np.float64]) -> bool:
+    """Whether nearly all of a picture is of a few tones."""
+    total = histogram.sum()
+    return bool(histogram[histogram > FLAT_TONE * total].sum() > MOSTLY_FLAT * total)
 
 
 def _is_hard_at_steps(dark: NDArray[np.uint8], middle: float) -> bool:

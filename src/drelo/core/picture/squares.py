@@ -44,13 +44,16 @@ def in_large_squares(picture: Picture) -> tuple[Picture, int] | None:
     if side <= PIXEL_ART and not any(map(_is_set_in_squares, (small, ~small))):
         return None
     times = -(-LARGE // side)
+    large = bits.repeat(times, axis=0).repeat(times, axis=1)
 
-    def repeated(pixels: NDArray[np.uint8]) -> NDArray[np.uint8]:
-        return np.ascontiguousarray(pixels.repeat(times, axis=0).repeat(times, axis=1))
+    def clean(pixels: NDArray[np.uint8]) -> NDArray[np.uint8]:
+        """The mean of its tone in every pixel: neither noise nor ripples are enlarged with the squares."""
+        means = np.array([pixels[~bits].mean(axis=0), pixels[bits].mean(axis=0)])
+        return np.asarray(np.round(means), np.uint8)[large.astype(np.uint8)]
 
-    alpha = None if picture.alpha is None else repeated(picture.alpha)
+    alpha = None if picture.alpha is None else clean(picture.alpha)
     mm = None if picture.mm_per_px is None else picture.mm_per_px / times
-    return replace(picture, rgb=repeated(picture.rgb), alpha=alpha, mm_per_px=mm), times
+    return replace(picture, rgb=clean(picture.rgb), alpha=alpha, mm_per_px=mm, coded=False), times
 
 
 def _tone(picture: Picture) -> NDArray[np.uint8]:

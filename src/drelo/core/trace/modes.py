@@ -31,9 +31,10 @@ def trace(picture: Picture, settings: Settings, factor: int = 1) -> Trace:
     if was is not None:
         x, y = was.shift
         smaller = for_reduced(settings, was.scale, (-x, -y))
-        # Larger squares are there to be seen.
-        rest = 1 if was.scale < 1 else math.ceil(factor / was.scale)
-        return trace(was.small, smaller, rest).enlarged(was.scale, was.shift)
+        # Squares that were made larger are there to be seen.
+        whole = was.scale < 1
+        found = _traced(was.small, smaller) if whole else trace(was.small, smaller, math.ceil(factor / was.scale))
+        return found.enlarged(was.scale, was.shift)
     if factor == 1:
         return _traced(picture, settings)
     return _traced(reduced(picture, factor), for_reduced(settings, factor)).enlarged(factor)
