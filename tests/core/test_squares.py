@@ -99,6 +99,19 @@ def test_pixel_art_of_larger_squares_keeps_single_ones(side):
     assert missed(packed(dark, side), dark, side) < 0.03
 
 
+@pytest.mark.parametrize("side", [2, 6])
+def test_colours_of_the_same_tone_stay_apart(side):
+    """Red and blue squares on white: neither their colours nor those on a see-through ground become one."""
+    dark = code()
+    image = np.full((*dark.shape, 3), 255, np.uint8)
+    image[dark] = (255, 0, 0)
+    image[17:][dark[17:]] = (0, 0, 255)
+    out = io.BytesIO()
+    Image.fromarray(image.repeat(side, 0).repeat(side, 1)).save(out, "PNG")
+    fills = set(trace(decode(out.getvalue()), ColourSettings()).fills)
+    assert {"#ff0000", "#0000ff"} <= fills
+
+
 def drawing(seed: int) -> np.ndarray:
     """Lines, rings and letters of a pixel or two, without antialiasing."""
     rng = np.random.default_rng(seed)

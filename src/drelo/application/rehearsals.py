@@ -140,7 +140,7 @@ def _key(file: str, spools: Sequence[Spool], printer: Printer, manner: Manner, c
     """Names a rehearsal by all that it follows from."""
     settings = [printer.model_dump_json(), manner.model_dump_json(), *[s.model_dump_json() for s in spools]]
     follows = [file, *settings, copies, as_placed]
-    return hashlib.sha256(f"rehearsal 6 {follows}".encode()).hexdigest()
+    return hashlib.sha256(f"rehearsal 7 {follows}".encode()).hexdigest()
 
 
 def _first(key: str) -> str:

@@ -119,7 +119,12 @@ def _clusters(areas: Geometries) -> NDArray[np.int32]:
     pairs = shapely.STRtree(areas).query(areas)
     one, other = pairs[:, pairs[0] < pairs[1]]
     meets = shapely.intersects(areas[one], areas[other])
-    links = coo_matrix((meets[meets], (one[meets], other[meets])), (count, count))
+    return linked(count, one[meets], other[meets])
+
+
+def linked(count: int, one: NDArray[np.int64], other: NDArray[np.int64]) -> NDArray[np.int32]:
+    """The number of the group that each of so many things is in. one, other: pairs that are of the same group."""
+    links = coo_matrix((np.ones(len(one), bool), (one, other)), (count, count))
     return np.asarray(connected_components(links, directed=False)[1], np.int32)
 
 

@@ -7,15 +7,13 @@ from collections.abc import Sequence
 import numpy as np
 import shapely
 from numpy.typing import NDArray
-from scipy.sparse import coo_matrix
-from scipy.sparse.csgraph import connected_components
 from shapely.geometry.base import BaseGeometry
 
 from drelo.core.outline.combine import combined
 from drelo.core.outline.fineness import OFFSET_FIT
 from drelo.core.outline.fitting import fitted_outlines
 from drelo.core.outline.grow import area_of
-from drelo.core.outline.offset import offset, offset_each
+from drelo.core.outline.offset import linked, offset, offset_each
 from drelo.core.outline.outline import Outline, only_areas
 
 # A corner leaves a scrap of its own when it is opened; only larger ones (in squares of half the nozzle) are walls.
@@ -67,8 +65,7 @@ def _near(grown: NDArray[np.object_], least: float) -> NDArray[np.int32]:
     low_x, low_y, high_x, high_y = shapely.bounds(shapely.intersection(grown[one], grown[other])).T
     # What only touches has no bounds.
     counts = np.nan_to_num(np.hypot(high_x - low_x, high_y - low_y)) >= least
-    links = coo_matrix((counts[counts], (one[counts], other[counts])), (len(grown), len(grown)))
-    return np.asarray(connected_components(links, directed=False)[1], np.int32)
+    return linked(len(grown), one[counts], other[counts])
 
 
 def _larger(rest: BaseGeometry, half: float) -> list[BaseGeometry]:

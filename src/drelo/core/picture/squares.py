@@ -23,6 +23,8 @@ LARGE = 10
 MOST = 200
 # Two tones of a picture lie so far apart (of 255), and whatever else there is (of its pixels) is nearer to one of them.
 CONTRAST, BETWEEN, MIDDLE = 64, 0.02, 0.3
+# Pixels of one tone differ from each other by no more than noise and coding do (standard deviation, of 255).
+ALIKE = 32.0
 # Of the turns of borders so many go to the same side as the one before, and so many touch at their corners.
 SAME, TOUCH, TOUCH_MOST, FEWEST = 0.4, 0.04, 0.4, 60
 # So much of all is dark, and of what can be seen through a window of so many squares: lines and letters leave gaps.
@@ -42,6 +44,9 @@ def in_large_squares(picture: Picture) -> tuple[Picture, int] | None:
     if side >= LARGE or max(small.shape) > MOST:
         return None
     if side <= PIXEL_ART and not any(map(_is_set_in_squares, (small, ~small))):
+        return None
+    # More colours of about the same tone are another picture.
+    if any(picture.rgb[of].std(axis=0).max() > ALIKE for of in (bits, ~bits)):
         return None
     times = -(-LARGE // side)
     large = bits.repeat(times, axis=0).repeat(times, axis=1)
