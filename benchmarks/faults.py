@@ -30,7 +30,7 @@ from tests.processes import children, words
 
 ROOT = Path(__file__).resolve().parents[1]
 PORT = 8219
-PARTS = ("everything", "main process", "worker", "database")
+PARTS = ("everything", "main process", "web process", "worker", "database")
 # Every so many rounds all versions are read.
 READ_ALL = 20
 
@@ -111,6 +111,8 @@ class App:
                 chance.shuffle(chosen)
             case "main process":
                 chosen = [self._process.pid]
+            case "web process":
+                chosen = [n for n in below if "drelo.cli.serving" in words(n)]
             case "worker":
                 chosen = chance.sample(workers, chance.randint(1, len(workers))) if workers else []
             case _:

@@ -1,6 +1,6 @@
 """Spoils valid files of every kind and reads them: python -m benchmarks.fuzz [kind ...] [--count N | --seconds S]
 
-A file must be read or refused, within 10 s and a gigabyte. Anything else is printed with the seed that makes it; the
+A file must be read or refused, within 10 s and a gigabyte. Anything else is printed with the seeds that make it; the
 process then ends with status 1. `--seed N --show` writes the file of one seed to the standard output.
 """
 
@@ -17,7 +17,7 @@ import sys
 import time
 import traceback
 import warnings
-from collections import Counter
+from collections import Counter, defaultdict
 
 from benchmarks.fuzz.samples import Kind, kinds
 from benchmarks.fuzz.spoil import spoilt
@@ -27,6 +27,8 @@ from drelo.core.errors import Refusal
 SECONDS, MEMORY = 10, 1000 * 2**20
 # So many are read by one process.
 BATCH = 500
+# So many seeds are told of each sort of fault.
+SEEDS = 20
 
 
 def main() -> int:
@@ -57,17 +59,17 @@ def fuzz(name: str, kind: Kind, first: int, count: int, until: float | None) -> 
     """How many files of a kind were neither read nor refused; prints each sort of them once."""
     begin, done = time.monotonic(), 0
     found: Counter[str] = Counter()
-    seeds: dict[str, int] = {}
+    seeds: defaultdict[str, list[int]] = defaultdict(list)
     while time.monotonic() < until if until is not None else done < count:
         size = BATCH if until is not None else min(BATCH, count - done)
         went, faults = batch(kind, first + done, size)
         for seed, fault in faults:
             found[fault] += 1
-            seeds.setdefault(fault, seed)
+            seeds[fault].append(seed)
         done += went
     print(f"{name}: {done} files from seed {first} in {time.monotonic() - begin:.0f} s, {sum(found.values())} faults")
     for fault, times in found.most_common():
-        print(f"  {times} × {fault} (seed {seeds[fault]})")
+        print(f"  {times} × {fault} (seed {', '.join(map(str, seeds[fault][:SEEDS]))})")
     sys.stdout.flush()
     return sum(found.values())
 

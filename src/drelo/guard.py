@@ -92,9 +92,8 @@ def _work(result: int, read: Callable[..., Any], arguments: Sequence[Any], secon
     status = 1
     try:
         # Should its parent be killed, it ends too; what the parent heeds is not for it.
-        library = ctypes.CDLL(None)
-        drop_rights(library)
-        library.prctl(_PR_SET_PDEATHSIG, signal.SIGKILL)
+        drop_rights()
+        end_with_parent()
         signal.signal(signal.SIGUSR1, signal.SIG_IGN)
         signal.signal(signal.SIGINT, signal.SIG_IGN)
         _limit(resource.RLIMIT_AS, _address_space() + memory)
@@ -108,14 +107,22 @@ def _work(result: int, read: Callable[..., Any], arguments: Sequence[Any], secon
         os._exit(status)
 
 
-def drop_rights(library: ctypes.CDLL) -> None:
-    """Whoever started it, this process has none of the rights that root has beyond other accounts, and never gets any.
+def end_with_parent(by: int = signal.SIGKILL) -> None:
+    """However the process that started this one ends, this one is sent the signal `by` then."""
+    ctypes.CDLL(None).prctl(_PR_SET_PDEATHSIG, by)
 
-    library: of the system. The process stays who it is: as another account it could not load compiled loops from where
-    they are kept.
+
+def drop_rights(but: int | None = None) -> None:
+    """Whoever started it, this thread has none of the rights that root has beyond other accounts, and never gets any.
+
+    but: the number of a capability, below 32, that it keeps. What it starts from now on, threads and processes, has no
+    more. It stays who it is: as another account it could not load compiled loops from where they are kept.
     """
+    kept = 0 if but is None else 1 << but
+    library = ctypes.CDLL(None)
     library.prctl(_PR_SET_NO_NEW_PRIVS, 1, 0, 0, 0)
-    library.capset((ctypes.c_uint32 * 2)(_CAPABILITIES, 0), (ctypes.c_uint32 * 6)())
+    # Effective, permitted and inheritable ones, the lower 32 and then the others.
+    library.capset((ctypes.c_uint32 * 2)(_CAPABILITIES, 0), (ctypes.c_uint32 * 6)(kept, kept))
 
 
 def _tried(read: Callable[..., Any], arguments: Sequence[Any]) -> tuple[int, Any]:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import os
+import re
 import signal
 import socket
 import subprocess
@@ -113,6 +114,42 @@ def test_while_the_database_is_away_it_is_said_in_words(app):
     assert refused.value.headers["Retry-After"]
     assert "database" in json.load(refused.value)["detail"]
     soon(app.ready)
+
+
+def serving(app: App) -> int:
+    """The process that answers."""
+    (found,) = (n for n in children(app.process.pid) if "drelo.cli.serving" in words(n))
+    return found
+
+
+def test_a_web_process_that_is_killed_is_there_again_with_its_workers(app):
+    piece, killed = a_piece(app), serving(app)
+    (server,) = servers(app.folder)
+    rename(app.port, piece, "Pear coaster")
+    below = children(killed)
+    os.kill(killed, signal.SIGKILL)
+    soon(lambda: not any(words(n) for n in below))
+    soon(lambda: app.ready() and len(workers(app.process.pid)) >= 2, 60)
+    assert serving(app) != killed
+    assert servers(app.folder) == [server]
+    status, answer = asked(app.port, f"/api/pieces/{piece}")
+    assert (status, answer["piece"]["name"]) == (200, "Pear coaster")
+
+
+def rights(number: int) -> set[str]:
+    """The capabilities that the threads of a process have, as masks."""
+    tasks = Path(f"/proc/{number}/task").glob("*/status")
+    return {re.search(r"^CapEff:\s*(\w+)", task.read_text(), re.MULTILINE)[1] for task in tasks}
+
+
+def test_what_answers_and_works_has_none_of_roots_rights(app):
+    ports_below_1024 = f"{1 << 10:016x}"
+    web = serving(app)
+    assert rights(web) <= {ports_below_1024, f"{0:016x}"}
+    for number in workers(app.process.pid):
+        assert rights(number) == {f"{0:016x}"}
+    (printer,) = (n for n in children(web) if "drelo.device" in words(n))
+    assert rights(printer) <= {ports_below_1024, f"{0:016x}"}
 
 
 def test_half_sent_requests_hold_nobody_up(app):

@@ -8,6 +8,7 @@ import re
 import secrets
 import time
 from dataclasses import dataclass
+from functools import cache
 
 import pyotp
 from argon2 import PasswordHasher
@@ -22,8 +23,6 @@ ISSUER = "Drelo"
 STEP, SLACK = 30, 1
 SPARE_CODES = 8
 _HASHER = PasswordHasher()  # argon2id with the library's present defaults
-# Who tries a name that nobody has waits as long as who tries a wrong password.
-_NOBODYS = _HASHER.hash(secrets.token_urlsafe(16))
 
 
 class CodeWanted(Exception):
@@ -40,8 +39,8 @@ class Factor:
 
 def person_for(accounts: Accounts, name: str, password: str, code: str | None) -> Person:
     """Who signs in. Raises Refusal, in the same words whatever was wrong, and CodeWanted."""
-    known = accounts.secrets(name.strip().lower())
-    if not _matches(known.password if known else _NOBODYS, password) or known is None:
+    known, nobodys = accounts.secrets(name.strip().lower()), _nobodys()
+    if not _matches(known.password if known else nobodys, password) or known is None:
         raise Refusal("sign-in.wrong")
     if known.secret is not None:
         if not code:
@@ -51,6 +50,12 @@ def person_for(accounts: Accounts, name: str, password: str, code: str | None) -
     if _HASHER.check_needs_rehash(known.password):
         accounts.set_password(known.person.id, _HASHER.hash(password))
     return known.person
+
+
+@cache
+def _nobodys() -> str:
+    """Who tries a name that nobody has waits as long as who tries a wrong password."""
+    return _HASHER.hash(secrets.token_urlsafe(16))
 
 
 def new_keeper(accounts: Accounts, name: str, title: str, password: str) -> Person:

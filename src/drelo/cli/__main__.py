@@ -5,6 +5,7 @@ from __future__ import annotations
 import argparse
 import importlib
 import sys
+from collections.abc import Callable
 
 from drelo.core.errors import Refusal
 from drelo.words.spoken import sentence
@@ -40,8 +41,13 @@ def main(words: list[str] | None = None) -> int:
         module.add_arguments(sub)
         sub.set_defaults(run=module.run)
     args = parser.parse_args(words)
+    return refusing(lambda: args.run(args))
+
+
+def refusing(work: Callable[[], None]) -> int:
+    """The status of some work; where it is refused, the terminal is told in a line."""
     try:
-        args.run(args)
+        work()
     except Refusal as refusal:
         said = sentence(refusal)
         place = "" if not refusal.field or refusal.field in said else f"{refusal.field}: "

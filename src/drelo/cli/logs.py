@@ -7,24 +7,31 @@ from __future__ import annotations
 
 import json
 import logging
+from collections.abc import Callable
 from datetime import UTC, datetime
 from logging.handlers import RotatingFileHandler
 from pathlib import Path
 
 from drelo.settings import Settings
-from drelo.web.requests import number
 
 NAME = "drelo.log"
 
 
 class Lines(logging.Formatter):
-    """One JSON object a line."""
+    """One JSON object a line.
+
+    number: tells the number of the request that is answered.
+    """
+
+    def __init__(self, number: Callable[[], str]) -> None:
+        super().__init__()
+        self._number = number
 
     def format(self, record: logging.LogRecord) -> str:
         line = {
             "time": datetime.fromtimestamp(record.created, UTC).isoformat(timespec="milliseconds"),
             "level": record.levelname.lower(),
-            "request": number(),
+            "request": self._number(),
             "where": record.name,
             "message": record.getMessage(),
         }
@@ -33,12 +40,15 @@ class Lines(logging.Formatter):
         return json.dumps(line, ensure_ascii=False)
 
 
-def install(folder: Path, chosen: Settings) -> Path:
-    """Log into a folder from now on; warnings and worse go to the terminal too. Raises OSError."""
+def install(folder: Path, chosen: Settings, number: Callable[[], str] = lambda: "-", name: str = NAME) -> Path:
+    """Log into a folder from now on; warnings and worse go to the terminal too. Raises OSError.
+
+    number: tells the number of the request that is answered. name: of the file; each process has its own.
+    """
     folder.mkdir(parents=True, exist_ok=True)
-    path = folder / NAME
+    path = folder / name
     kept = RotatingFileHandler(path, maxBytes=chosen.log_mb * 2**20, backupCount=chosen.log_files, encoding="utf-8")
-    kept.setFormatter(Lines())
+    kept.setFormatter(Lines(number))
     seen = logging.StreamHandler()
     seen.setLevel(logging.WARNING)
     seen.setFormatter(logging.Formatter("%(message)s"))

@@ -1,61 +1,38 @@
-"""`drelo start`: database, migrations, demo data, workers, web application."""
+"""`drelo start`: the database, and the process that serves, both watched.
+
+Only what needs root's rights, where root starts it, is done here: the database runs as an account of its own.
+"""
 
 from __future__ import annotations
 
 import argparse
-import gc
 import logging
+import os
 import signal
 import socket
+import subprocess
 import sys
-import threading
 import time
-import urllib.request
 from contextlib import ExitStack, suppress
-from ipaddress import IPv4Address, IPv6Address
 from pathlib import Path
 from types import FrameType
-from typing import TYPE_CHECKING
+from typing import NoReturn
 
-from sqlalchemy import Engine
-from sqlalchemy.exc import SQLAlchemyError
-from sqlalchemy.orm import Session, sessionmaker
-
-from drelo.application.bench import Bench
-from drelo.application.device import Device
-from drelo.application.printing import settle
 from drelo.cli import logs
-from drelo.cli.folder import DATABASE, alone, step
-from drelo.cli.seed import seed
+from drelo.cli.folder import alone, step
+from drelo.cli.order import Order, say
 from drelo.core.errors import Refusal
-from drelo.core.people.limits import Limits
-from drelo.device.process import Process
-from drelo.settings import Settings, settings
-from drelo.store import cabinet
-from drelo.store.backup import back_up
-from drelo.store.consumption import Consumption
-from drelo.store.database import engine_for, migrate, newest, one_at_a_time, revision_of, sessions
-from drelo.store.models import now
-from drelo.store.server import Address, Server, create_database, elsewhere
+from drelo.guard import drop_rights, end_with_parent
+from drelo.settings import settings
+from drelo.store.server import Server, elsewhere
 from drelo.store.space import Space
-from drelo.web.app import FRONT_END, create_app
-from drelo.web.listening import listening
-from drelo.work.pool import COLLECT, Pool
-from drelo.work.workers import Workers
 
-if TYPE_CHECKING:
-    from drelo.web.people.workshop import Workshop
-
-ANSWER_SECONDS = 30.0
-# Another web process may be bringing the tables up, s.
-MIGRATION_SECONDS = 600.0
-SHORTEST_SECRET = 32
-# How often it is looked how much room there is, s.
-RESERVE_SECONDS = 1.0
-# How often what need not be kept is taken away, s.
-SWEEP_SECONDS = 3600.0
-# How often it is looked whether a print has ended, s.
-SETTLE_SECONDS = 5.0
+# A process that is killed again and again is started again ever later, s; one that lived so long begins anew.
+BACK_OFF, MOST_BACK_OFF, LIVED = 0.2, 10.0, 60.0
+# The number of the capability that it takes to listen at a port below 1024.
+_BIND = 10
+# How long the process that serves may take to end, s.
+END_SECONDS = 60.0
 log = logging.getLogger(__name__)
 
 
@@ -75,17 +52,15 @@ def run(args: argparse.Namespace) -> None:
         raise Refusal("start.needs-shared", listen=chosen.listen)
     _port_is_free(str(chosen.listen), port)
     # A shell that starts us in the background has SIGINT ignored; here both always end everything in order.
-    signal.signal(signal.SIGINT, _as_interrupt)
-    signal.signal(signal.SIGTERM, _as_interrupt)
-    with ExitStack() as stack:
+    for each in (signal.SIGINT, signal.SIGTERM):
+        signal.signal(each, _as_interrupt)
+    status = 0
+    with suppress(KeyboardInterrupt), ExitStack() as stack:
         stack.enter_context(alone(folder))
-        begin = time.monotonic()
-        step("log", lambda: logs.install(folder / "log", chosen))
+        step("log", lambda: logs.install(folder / "log", chosen, name="start.log"))
         space = Space(folder)
         space.keep_reserve()
-        if space.room() == "none":
-            say("disk: nearly full; nothing can be changed until there is room again")
-        threading.Thread(target=_keep_reserve, args=(space,), daemon=True).start()
+        web = stack.enter_context(Serving(folder))
         say("database: starting")
         if chosen.database:
             address = step("database", lambda: elsewhere(chosen.database))
@@ -93,158 +68,83 @@ def run(args: argparse.Namespace) -> None:
             address = step("database", lambda: stack.enter_context(Server(folder)))
             # On a full disk it would wait a minute for room before it ends.
             stack.callback(space.keep_reserve)
-        step("database", lambda: create_database(address, DATABASE))
-        engine = engine_for(address.url(DATABASE))
-        stack.callback(engine.dispose)
-        with one_at_a_time(engine, "migrations", MIGRATION_SECONDS) as mine:
-            if not mine:
-                raise Refusal("start.another-migrates")
-            step("migrations", lambda: _brought_up(engine, address, folder))
-        say("database: ready")
-        maker = sessions(engine)
-        pool = _workers(chosen, maker if args.shared else None)
-        stack.callback(pool.close)
-        bench = Bench.on(maker, pool, space, _device(chosen, folder, stack))
-        if args.shared and not bench.accounts.has_keeper():
-            raise Refusal("start.no-keeper")
-        if not args.empty:
-            with one_at_a_time(engine, "demo", MIGRATION_SECONDS):
-                added = step("demo", lambda: seed(bench.pieces, bench.assets))
-            if added:
-                say(f"demo: {added} pieces laid out")
-
-        def end(number: int, frame: FrameType | None) -> None:
-            # Pages that listen would keep it from ending.
-            bench.watching.close()
-            _as_interrupt(number, frame)
-
-        signal.signal(signal.SIGINT, end)
-        signal.signal(signal.SIGTERM, end)
-        app = create_app(bench, FRONT_END, _workshop(folder, chosen) if args.shared else None)
-        server = step("web", lambda: listening(app, port, str(chosen.listen), args.shared))
-        stack.callback(server.close)
-        threading.Thread(target=_keep_tidy, args=(bench, engine, chosen.derived_mb * 2**20), daemon=True).start()
-        threading.Thread(target=_keep_settled, args=(bench,), daemon=True).start()
-        cabinet.search("words")
-        # What stands by now stays; looking through it again and again would hold up answers.
-        gc.freeze()
-        gc.set_threshold(*COLLECT)
-        threading.Thread(target=_announce, args=(chosen.listen, port, begin, pool), daemon=True).start()
-        with suppress(KeyboardInterrupt):
-            server.run()
-        say("stopping")
+        # Ended before the database is.
+        stack.callback(web.end)
+        status = web.serve(Order(port, args.empty, args.shared, address))
+    if status:
+        raise SystemExit(status)
 
 
-def _workshop(folder: Path, chosen: Settings) -> Workshop:
-    from drelo.web.people.workshop import Workshop, secret_of
+class Serving:
+    """The process that serves. Made while the database starts, for its own start takes as long."""
 
-    names = tuple(name.strip() for name in chosen.names.split(",") if name.strip())
-    if chosen.secret and len(chosen.secret) < SHORTEST_SECRET:
-        raise Refusal("start.short-secret", least=SHORTEST_SECRET)
-    return Workshop(
-        secret=chosen.secret.encode() or secret_of(folder),
-        secure=chosen.https,
-        names=(*names, str(chosen.listen)),
-        proxies=chosen.proxies,
-        counts=chosen.broker or "memory://",
-        trust=chosen.broker_ca,
-        limits=_limits(chosen),
-    )
+    def __init__(self, folder: Path) -> None:
+        # In a folder, or with a program, that is somebody else's root gets at its files by rights that others have not.
+        self._is_own = {os.stat(place).st_uid for place in (folder, __file__)} == {os.geteuid()}
+        self._process: subprocess.Popen[str] | None = None
 
+    def __enter__(self) -> Serving:
+        self._launch()
+        return self
 
-def _workers(chosen: Settings, people: sessionmaker[Session] | None) -> Workers:
-    """Worker processes of this machine, or the machines that have joined where there is a broker.
+    def __exit__(self, *_: object) -> None:
+        self.end()
 
-    people: where what is worked out for each person is counted, in a shared workshop.
-    """
-    if chosen.broker:
-        from drelo.work.machines.engine import engine
-        from drelo.work.machines.machines import Machines
+    def _launch(self) -> subprocess.Popen[str]:
+        self._process = subprocess.Popen(
+            [sys.executable, "-m", "drelo.cli.serving"],
+            stdin=subprocess.PIPE,
+            text=True,
+            # Ctrl+C goes to the whole terminal group; it is ended by us, before the database is.
+            start_new_session=True,
+            preexec_fn=self._begin,
+        )
+        return self._process
 
-        workers: Workers = Machines(engine(chosen.broker, chosen.machines_key, chosen.broker_ca))
-    else:
-        workers = Pool(chosen.workers, chosen.spare_workers)
-    if people is None:
-        return workers
-    from drelo.application.metering import Metered
+    def _begin(self) -> None:
+        """What it does before anything of it is loaded: libraries have threads of their own at once."""
+        end_with_parent()
+        if self._is_own:
+            drop_rights(but=_BIND)
 
-    return Metered(workers, Consumption(people), _limits(chosen))
+    def serve(self, order: Order) -> int:
+        """The status that it ends with. Killed, it is started again, ever later where that happens again and again."""
+        process = self._process or self._launch()
+        failures = 0
+        while True:
+            begin = time.monotonic()
+            assert process.stdin is not None
+            try:
+                process.stdin.write(order.line())
+                process.stdin.close()
+            except BrokenPipeError:
+                pass
+            status = process.wait()
+            if status == 0 or (status > 0 and not failures):
+                return status
+            failures = 1 if time.monotonic() - begin > LIVED else failures + 1
+            log.warning("the web process ended (%d); it is started again", status)
+            time.sleep(min(BACK_OFF * 2 ** (failures - 1), MOST_BACK_OFF))
+            process = self._launch()
 
-
-def _limits(chosen: Settings) -> Limits:
-    return Limits(chosen.person_pieces, chosen.person_mb, chosen.person_jobs, chosen.person_minutes)
-
-
-def _device(chosen: Settings, folder: Path, stack: ExitStack) -> Device:
-    """The printer that runs already, or the stand-in, which ends with us."""
-    if chosen.printer:
-        return Device(lambda: chosen.printer)
-    printer = step("printer", lambda: stack.enter_context(Process(folder)))
-    return Device(lambda: printer.address)
-
-
-def say(text: str) -> None:
-    print(text, flush=True)
-
-
-def _as_interrupt(number: int, frame: FrameType | None) -> None:
-    raise KeyboardInterrupt
-
-
-def _announce(listen: IPv4Address | IPv6Address, port: int, begin: float, pool: Workers) -> None:
-    host = "127.0.0.1" if listen.is_unspecified else f"[{listen}]" if listen.version == 6 else str(listen)
-    address = f"http://{host}:{port}"
-    while time.monotonic() - begin < ANSWER_SECONDS:
-        try:
-            with urllib.request.urlopen(f"{address}/api/health", timeout=2):
-                say(f"Drelo answers at {address} (Ctrl+C ends it)")
-            # The page is read while the workers get ready.
-            pool.warm()
+    def end(self) -> None:
+        """End it and wait for it."""
+        process = self._process
+        if process is None or process.poll() is not None:
             return
-        except OSError:
-            time.sleep(0.05)
-    print("web failed: no answer on its own address", file=sys.stderr, flush=True)
-
-
-def _brought_up(engine: Engine, address: Address, folder: Path) -> None:
-    """Bring the tables to the newest revision, with a backup before anything in them is changed."""
-    was = revision_of(engine)
-    if was is not None and was != newest():
-        kept = folder / "backups" / f"before-{newest()}.zip"
-        kept.parent.mkdir(exist_ok=True)
-        back_up(address, DATABASE, kept)
-        say(f"migrations: a backup was made first, {kept}")
-    migrate(engine)
-
-
-def _keep_tidy(bench: Bench, engine: Engine, quota: int) -> None:
-    """Take away now and then what need not be kept; should it fail, the next time does."""
-    while True:
-        time.sleep(SWEEP_SECONDS)
+        process.terminate()
         try:
-            with one_at_a_time(engine, "sweep", 0) as mine:
-                if mine:
-                    bench.history.thin(now())
-                    bench.keeping.sweep(now(), quota)
-        except SQLAlchemyError as error:
-            log.warning("sweeping failed: %s", error)
+            process.wait(END_SECONDS)
+        except subprocess.TimeoutExpired:
+            process.kill()
+            process.wait()
 
 
-def _keep_settled(bench: Bench) -> None:
-    """Notice now and then that a print has ended, though nobody looks."""
-    while True:
-        time.sleep(SETTLE_SECONDS)
-        try:
-            if bench.prints.open():
-                settle(bench)
-        except SQLAlchemyError as error:
-            log.warning("what was printed could not be kept: %s", error)
-
-
-def _keep_reserve(space: Space) -> None:
-    while True:
-        time.sleep(RESERVE_SECONDS)
-        space.keep_reserve()
+def _as_interrupt(by: int, frame: FrameType | None) -> NoReturn:
+    # Told again, it goes on ending in order.
+    for each in (signal.SIGINT, signal.SIGTERM):
+        signal.signal(each, signal.SIG_IGN)
+    raise KeyboardInterrupt
 
 
 def _port_is_free(address: str, port: int) -> None:

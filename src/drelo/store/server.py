@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import ctypes
 import json
 import logging
 import os
@@ -15,6 +14,7 @@ import tempfile
 import threading
 import time
 from dataclasses import asdict, dataclass
+from functools import partial
 from pathlib import Path
 
 import pymysql
@@ -22,6 +22,7 @@ from pymysql.cursors import Cursor
 from sqlalchemy.engine import URL, make_url
 from sqlalchemy.exc import ArgumentError
 
+from drelo.guard import end_with_parent
 from drelo.store.account import Account, account_for
 
 START_SECONDS = 60.0
@@ -34,7 +35,6 @@ MAX_LOG = 4 * 2**20
 PRIVATE = "drelo-db-"
 # All that migrations and requests need, on databases of this name alone; no files, no other users, no server.
 RIGHTS = "SELECT, INSERT, UPDATE, DELETE, CREATE, DROP, ALTER, INDEX, REFERENCES, LOCK TABLES, CREATE TEMPORARY TABLES"
-_PR_SET_PDEATHSIG = 1
 USER = "drelo"
 # Where a server listens that nobody told otherwise.
 PORT = 3306
@@ -168,7 +168,8 @@ class Server:
                 stderr=subprocess.STDOUT,
                 # Ctrl+C goes to the whole terminal group; the server is stopped by us, in order.
                 start_new_session=True,
-                preexec_fn=_end_with_parent,
+                # Should we be killed outright, the kernel ends it too.
+                preexec_fn=partial(end_with_parent, signal.SIGTERM),
                 **self._account.starting,
             )
 
@@ -309,11 +310,6 @@ def _make(data: Path, account: Account) -> None:
     if done.returncode:
         raise ServerError(f"MariaDB's data directory could not be made:\n{(done.stderr or done.stdout)[-1500:]}")
     fresh.rename(data)
-
-
-def _end_with_parent() -> None:
-    # Should we be killed outright, the kernel ends the server too.
-    ctypes.CDLL(None).prctl(_PR_SET_PDEATHSIG, signal.SIGTERM)
 
 
 def _program(name: str) -> str:

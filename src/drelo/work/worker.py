@@ -14,7 +14,7 @@ from types import FrameType
 from typing import Any
 
 from drelo.core.errors import Refusal, Superseded
-from drelo.guard import drop_rights
+from drelo.guard import drop_rights, end_with_parent
 
 # How seldom a worker looks for rings of references: objects made, and rounds of the two younger generations.
 COLLECT = (50_000, 20, 50)
@@ -24,7 +24,6 @@ MEMORY = 3 * 2**30
 FULL = 700 * 2**20
 # A job that is to stop while something is loaded is told again after so long, s.
 AGAIN = 0.02
-_PR_SET_PDEATHSIG = 1
 
 Task = tuple[int, Callable[..., Any], tuple[Any, ...]]
 """The number of a job, its function and its arguments."""
@@ -42,11 +41,10 @@ def serve(connection: Connection, stopped: Any) -> None:
     global _stopped
     _stopped = stopped
     # It ends with its parent, however that ends.
-    library = ctypes.CDLL(None)
-    library.prctl(_PR_SET_PDEATHSIG, signal.SIGKILL)
+    end_with_parent()
     # Where the program is somebody else's, root keeps compiled loops there by rights that others have not.
     if os.stat(__file__).st_uid == os.geteuid():
-        drop_rights(library)
+        drop_rights()
     # Ctrl+C reaches the whole terminal group; workers end when their pool is closed.
     signal.signal(signal.SIGINT, signal.SIG_IGN)
     for each in (signal.SIGUSR1, signal.SIGALRM):
@@ -80,7 +78,7 @@ def serve(connection: Connection, stopped: Any) -> None:
             tasks.forget_half()
             gc.collect()
             # What was freed goes back to the system.
-            library.malloc_trim(0)
+            ctypes.CDLL(None).malloc_trim(0)
 
 
 class _Watch:
