@@ -20,13 +20,13 @@ export const SPOT_WORDS: Record<Spot["kind"], string> = {
   gap: "hair-thin gap",
 };
 
-/** Whether a value has stayed the same for a while. */
-export function useRested(value: string): boolean {
+/** Whether a value has stayed the same for so long (ms). */
+export function useRested(value: string, ms = REST_MS): boolean {
   const [last, setLast] = useState("");
   useEffect(() => {
-    const resting = setTimeout(() => setLast(value), REST_MS);
+    const resting = setTimeout(() => setLast(value), ms);
     return () => clearTimeout(resting);
-  }, [value]);
+  }, [value, ms]);
   return last === value;
 }
 

@@ -74,7 +74,7 @@ def rehearsal_of_file(
     if known is not None:
         told = RehearsalReport.model_validate_json(known[0])
         # The oldest bytes are taken away first: lines may be gone where their report is not.
-        if all(bench.derived.has(pattern_key(key, number)) for number in range(told.patterns)):
+        if bench.derived.has(*(pattern_key(key, number) for number in range(told.patterns))):
             return key, told
     found = bench.derived.get(file)
     if found is None:
@@ -131,8 +131,7 @@ def _put_underway(bench: Bench, key: str, known: Underway) -> None:
 
 
 def _keep(bench: Bench, key: str, made: Rehearsed) -> None:
-    for number, lines in enumerate(made.patterns):
-        bench.derived.put(pattern_key(key, number), lines, JSON)
+    bench.derived.put_all({pattern_key(key, number): lines for number, lines in enumerate(made.patterns)}, JSON)
     bench.derived.put(key, made.report.model_dump_json().encode(), JSON)
 
 

@@ -3,14 +3,18 @@
 from __future__ import annotations
 
 import hashlib
+from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass
 
-from sqlalchemy import select
+from sqlalchemy import func, select
 from sqlalchemy.dialects.mysql import insert
 from sqlalchemy.orm import Session, sessionmaker
 
 from drelo.store.author import author
 from drelo.store.models import Asset, Derived, now
+
+# Bytes that are sent to the database at a time.
+PACKET = 8 * 2**20
 
 
 @dataclass(frozen=True)
@@ -69,13 +73,37 @@ class DerivedBytes:
             values = insert(Derived).values(key=key, media_type=media_type, data=data, created=now())
             session.execute(values.on_duplicate_key_update(data=data, media_type=media_type))
 
-    def has(self, key: str) -> bool:
-        """Whether bytes are there, without reading them."""
+    def put_all(self, found: Mapping[str, bytes], media_type: str) -> None:
+        """Keep bytes by their keys, many in one transaction: each of these is waited for until it lies on the disk."""
+        for some in _packets(found.items()):
+            rows = [{"key": key, "media_type": media_type, "data": data, "created": now()} for key, data in some]
+            with self._sessions.begin() as session:
+                values = insert(Derived).values(rows)
+                told = values.inserted
+                session.execute(values.on_duplicate_key_update(data=told.data, media_type=told.media_type))
+
+    def has(self, *keys: str) -> bool:
+        """Whether all of these bytes are there, without reading them."""
         with self._sessions() as session:
-            return session.scalar(select(Derived.key).where(Derived.key == key)) is not None
+            known = session.scalar(select(func.count()).select_from(Derived).where(Derived.key.in_(keys)))
+            return known == len(set(keys))
 
     def get(self, key: str) -> tuple[bytes, str] | None:
         """Bytes and media type."""
         with self._sessions() as session:
             row = session.get(Derived, key)
             return None if row is None else (row.data, row.media_type)
+
+
+def _packets(found: Iterable[tuple[str, bytes]]) -> Iterator[list[tuple[str, bytes]]]:
+    """In parts of no more than PACKET bytes, or of one that is larger."""
+    some: list[tuple[str, bytes]] = []
+    size = 0
+    for key, data in found:
+        if some and size + len(data) > PACKET:
+            yield some
+            some, size = [], 0
+        some.append((key, data))
+        size += len(data)
+    if some:
+        yield some

@@ -9,6 +9,7 @@ import pickle
 import resource
 import signal
 from collections.abc import Callable
+from multiprocessing import parent_process
 from multiprocessing.connection import Connection
 from types import FrameType
 from typing import Any
@@ -42,6 +43,10 @@ def serve(connection: Connection, stopped: Any) -> None:
     _stopped = stopped
     # It ends with its parent, however that ends.
     end_with_parent()
+    parent = parent_process()
+    if parent is not None and not parent.is_alive():
+        # It was gone before it could be heeded.
+        return
     # Where the program is somebody else's, root keeps compiled loops there by rights that others have not.
     if os.stat(__file__).st_uid == os.geteuid():
         drop_rights()

@@ -14,17 +14,22 @@ export const artOf = ({ piece, flat }: ReturnType<typeof useBench.getState>) =>
 export type Line = readonly [number, number, readonly number[]];
 export type Pattern = { step: number; lines: readonly Line[]; missing: readonly (readonly number[])[] };
 
+/** Where its troubles are not seen, the rehearsal is made when the hand rests this long (ms), so that Prove finds it ready. */
+const AHEAD_MS = 1500;
+
 /** The rehearsal of the piece as it stands; the one before stays until it is there. */
 export function useRehearsal() {
   const piece = useBench((s) => s.piece);
   const stop = useBench((s) => s.stop);
   const of = useBench(artOf);
-  // At Raise it can wait until the hand rests; at Prove it is what is looked at.
-  const rested = useRested(`${piece?.id} ${piece?.revision}`);
+  // At Prove it is what is looked at; at Raise it can wait until the hand rests.
+  const now = `${piece?.id} ${piece?.revision}`;
+  const rested = useRested(now);
+  const restedLong = useRested(now, AHEAD_MS);
   const stands = useBench((s) => Boolean(s.flat?.base_path || s.flat?.regions.some((r) => !r.left_out)));
   return useQuery({
     queryKey: ["rehearsal", piece?.id, piece?.revision],
-    enabled: piece !== null && stands && (stop === "Prove" || (stop === "Raise" && rested)),
+    enabled: piece !== null && stands && (stop === "Prove" || (stop === "Raise" ? rested : restedLong)),
     queryFn: async ({ signal }): Promise<Rehearsed> => ({
       of,
       ...(await data(
