@@ -19,18 +19,18 @@ def main(words: list[str] | None = None) -> int:
     parser = argparse.ArgumentParser(prog="drelo", description="From a picture to a sealed solid.")
     commands = parser.add_subparsers(dest="command", required=True, metavar="COMMAND")
     for name, summary in (
-        ("start", "the web application with its database"),
-        ("trace", "picture to closed profiles (SVG)"),
-        ("build", "recipe to solid (STL or 3MF)"),
-        ("batch", "one recipe for a list of names"),
-        ("check", "is a mesh file sealed?"),
-        ("rehearse", "a mesh file on a simulated printer"),
-        ("piece", "pieces as archives, out and in"),
-        ("people", "who keeps a shared workshop"),
-        ("worker", "this machine takes work off another"),
-        ("backup", "everything that was brought and made, as one file"),
-        ("restore", "a new data folder from a backup"),
-        ("verify", "is a backup whole?"),
+        ("start", "start the web application and its database"),
+        ("trace", "trace a picture to closed outlines (SVG)"),
+        ("build", "build the solid of a recipe (STL or 3MF)"),
+        ("batch", "build a recipe for a list of names"),
+        ("check", "say whether a mesh file is sealed"),
+        ("rehearse", "print a mesh file on a simulated printer"),
+        ("piece", "export and import pieces"),
+        ("people", "see to the people of a shared workshop"),
+        ("worker", "let this machine work for another"),
+        ("backup", "save everything in one file"),
+        ("restore", "make a new data folder from a backup"),
+        ("verify", "say whether a backup is whole"),
     ):
         # Only the command that is called is imported: the headless ones want no database and no web.
         if words[:1] != [name] and words[:1] not in ([], ["-h"], ["--help"]):

@@ -1,4 +1,4 @@
-"""`drelo backup`: everything that makers brought and made, as one file."""
+"""`drelo backup`: save everything that makers brought and made in one file."""
 
 from __future__ import annotations
 

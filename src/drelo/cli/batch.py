@@ -1,4 +1,4 @@
-"""`drelo batch`: the same recipe for a list of names, each checked; as files, or packed on beds."""
+"""`drelo batch`: build a recipe once for every name in a list, as single files or packed on beds; each is checked."""
 
 from __future__ import annotations
 
@@ -26,14 +26,18 @@ from drelo.formats.threemf import read_3mf
 
 def add_arguments(parser: argparse.ArgumentParser) -> None:
     parser.add_argument("recipe", type=Path, metavar="RECIPE.json", help="what to build, with words in it")
-    parser.add_argument("names", type=Path, metavar="NAMES.csv", help="a name a line, or a column of them")
+    parser.add_argument("names", type=Path, metavar="NAMES.csv", help="one name to a line, or in a column")
     parser.add_argument("-o", dest="out", type=Path, required=True, metavar="DIR", help="where to write the files")
     parser.add_argument("--as", dest="kind", choices=["stl", "3mf"], default="stl", help="kind of file")
     parser.add_argument(
-        "--bed", type=bed_size, default=None, metavar="WxD", help="pack on beds of this size, mm, one 3MF a bed"
+        "--bed",
+        type=bed_size,
+        default=None,
+        metavar="WxD",
+        help="pack on beds of this size, mm, with a 3MF for each bed",
     )
     parser.add_argument("--spacing", type=float, default=4.0, metavar="MM", help="gap between pieces on a bed, mm")
-    parser.add_argument("--quality", choices=list(QUALITIES), default="normal", help="how fine curves become")
+    parser.add_argument("--quality", choices=list(QUALITIES), default="normal", help="how finely curves are divided")
     parser.add_argument(
         "--report", type=Path, default=None, metavar="R.json", help="write the figures of the run as JSON"
     )

@@ -1,4 +1,4 @@
-"""`drelo build`: recipe to solid."""
+"""`drelo build`: build the solid of a recipe."""
 
 from __future__ import annotations
 
@@ -44,7 +44,7 @@ def add_arguments(parser: argparse.ArgumentParser) -> None:
     parser.add_argument(
         "--report", type=Path, default=None, metavar="R.json", help="write the figures of the run as JSON"
     )
-    parser.add_argument("--quality", choices=list(QUALITIES), default="normal", help="how fine curves become")
+    parser.add_argument("--quality", choices=list(QUALITIES), default="normal", help="how finely curves are divided")
 
 
 def out_file(text: str) -> Path:

@@ -1,4 +1,4 @@
-"""`drelo check`: is a mesh file sealed?"""
+"""`drelo check`: say whether a mesh file is sealed, and what is wrong where it is not."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""`drelo people`: who keeps a shared workshop."""
+"""`drelo people`: list people, make a keeper, or set a forgotten password anew."""
 
 from __future__ import annotations
 
@@ -19,10 +19,12 @@ NAME = re.compile(r"[a-z0-9][a-z0-9._-]{1,39}")
 
 def add_arguments(parser: argparse.ArgumentParser) -> None:
     ways = parser.add_subparsers(dest="way", required=True, metavar="list|keeper|password")
-    ways.add_parser("list", help="everybody: name, role, what they are called")
-    keeper = ways.add_parser("keeper", help="a new keeper, who invites everybody else on the page")
+    ways.add_parser("list", help="list everybody: name, role, full name")
+    keeper = ways.add_parser("keeper", help="make a keeper, who then invites everybody else on the page")
     keeper.add_argument("name", metavar="NAME", help="to sign in with: small letters, digits, dot, dash, underscore")
-    forgot = ways.add_parser("password", help="a new password where one is forgotten; the second factor goes")
+    forgot = ways.add_parser(
+        "password", help="set a new password for somebody who forgot theirs; a second factor is removed"
+    )
     forgot.add_argument("name", metavar="NAME")
     keeper.add_argument("--title", default=None, metavar="TITLE", help="what others see; else the name")
 

@@ -1,4 +1,4 @@
-"""`drelo piece`: pieces as archives, out of the data folder and into it."""
+"""`drelo piece`: list pieces, export one as an archive, or import one."""
 
 from __future__ import annotations
 

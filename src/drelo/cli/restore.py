@@ -1,4 +1,4 @@
-"""`drelo restore`: a new data folder from a backup."""
+"""`drelo restore`: make a new data folder from a backup."""
 
 from __future__ import annotations
 

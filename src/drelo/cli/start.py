@@ -1,7 +1,4 @@
-"""`drelo start`: the database, and the process that serves, both watched.
-
-Only what needs root's rights, where root starts it, is done here: the database runs as an account of its own.
-"""
+"""`drelo start`: start the database and the web application, and keep both running until Ctrl+C."""
 
 from __future__ import annotations
 
@@ -37,9 +34,9 @@ log = logging.getLogger(__name__)
 
 
 def add_arguments(parser: argparse.ArgumentParser) -> None:
-    parser.add_argument("--port", type=int, default=None, metavar="N", help="port to listen at, else 8137")
-    parser.add_argument("--empty", action="store_true", help="leave the demo pieces out")
-    parser.add_argument("--shared", action="store_true", help="for several people, who sign in: docs/running.md")
+    parser.add_argument("--port", type=int, default=None, metavar="N", help="port to listen on (8137 if left out)")
+    parser.add_argument("--empty", action="store_true", help="start without the demo pieces")
+    parser.add_argument("--shared", action="store_true", help="for several people, who sign in (docs/running.md)")
 
 
 def run(args: argparse.Namespace) -> None:
@@ -76,7 +73,11 @@ def run(args: argparse.Namespace) -> None:
 
 
 class Serving:
-    """The process that serves. Made while the database starts, for its own start takes as long."""
+    """The process that serves: it is started while the database starts, for its own start takes as long.
+
+    Where root starts Drelo it has none of root's rights; this process keeps them, to start the database as an account
+    of its own.
+    """
 
     def __init__(self, folder: Path) -> None:
         # In a folder, or with a program, that is somebody else's root gets at its files by rights that others have not.

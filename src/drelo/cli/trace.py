@@ -1,4 +1,4 @@
-"""`drelo trace`: picture to closed profiles."""
+"""`drelo trace`: trace a picture to closed outlines."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""`drelo verify`: is a backup whole?"""
+"""`drelo verify`: say whether a backup is whole."""
 
 from __future__ import annotations
 

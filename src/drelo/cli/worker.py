@@ -1,4 +1,4 @@
-"""`drelo worker`: this machine takes work off a workshop that runs on another."""
+"""`drelo worker`: let this machine work for a workshop that runs on another one."""
 
 from __future__ import annotations
 
@@ -18,8 +18,12 @@ def add_arguments(parser: argparse.ArgumentParser) -> None:
         metavar="ADDRESS",
         help="the workshop's Redis server, as rediss://:password@host:6379/0; DRELO_MACHINES_KEY holds the key",
     )
-    parser.add_argument("--name", default=None, metavar="NAME", help="what this machine is called, else its host name")
-    parser.add_argument("--workers", type=int, default=None, metavar="N", help="jobs that it does at once, else 2")
+    parser.add_argument(
+        "--name", default=None, metavar="NAME", help="a name for this machine (its host name if left out)"
+    )
+    parser.add_argument(
+        "--workers", type=int, default=None, metavar="N", help="how many jobs to do at once (2 if left out)"
+    )
 
 
 def run(args: argparse.Namespace) -> None:
