@@ -1,4 +1,4 @@
-"""`drelo rehearse`: print a mesh file on a simulated printer: hours, grams, filament changes, and what will not print."""
+"""`drelo rehearse`: print a mesh file on a simulated printer: hours, grams, filament changes, what will not print."""
 
 from __future__ import annotations
 
