@@ -65,6 +65,13 @@ def stop(page: Page, name: str) -> None:
     page.get_by_role("navigation", name="Stops").get_by_role("button", name=name).click()
 
 
+def tick(page: Page, piece: str) -> None:
+    """Pick a piece on the page of all pieces, wherever it lies: the list may still be coming up to date."""
+    box = page.get_by_role("checkbox", name=f"Pick {piece}", exact=True).first
+    box.dispatch_event("click")
+    expect(box).to_be_checked()
+
+
 def saved(page: Page) -> None:
     expect(page.get_by_role("status").filter(has_text=re.compile("^saved$"))).to_be_visible()
 

@@ -10,7 +10,7 @@ from typing import Any
 import pytest
 from playwright.sync_api import Page, expect
 
-from tests.browser.hand import begin, saved, stop
+from tests.browser.hand import begin, saved, stop, tick
 from tests.browser.test_raise import two_bars
 
 ROOT = Path(__file__).resolve().parents[2]
@@ -82,7 +82,7 @@ def test_a_bed_plan(shown: Page) -> None:
     begin(shown, two_bars(), "bars.png")
     saved(shown)
     shown.get_by_role("link", name="All pieces").click()
-    shown.get_by_role("checkbox", name="Pick Bars", exact=True).first.check(force=True)
+    tick(shown, "Bars")
     shown.get_by_role("button", name="Put on a bed").click()
     expect(shown.get_by_text("everything fits")).to_be_visible()
     shown.get_by_role("button", name=re.compile("^Bars, at")).focus()

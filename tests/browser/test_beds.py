@@ -9,7 +9,7 @@ import pytest
 from playwright.sync_api import expect
 
 from drelo.formats.threemf import read_3mf
-from tests.browser.hand import begin, saved, told
+from tests.browser.hand import begin, saved, tick, told
 from tests.browser.test_raise import two_bars
 
 
@@ -25,8 +25,8 @@ def plan(page):
     expect(picks).to_have_count(known)
     page.get_by_role("button", name="Duplicate Bars").first.click()
     expect(picks).to_have_count(known + 1)
-    page.get_by_role("checkbox", name="Pick Bars, copy", exact=True).first.check(force=True)
-    page.get_by_role("checkbox", name="Pick Bars", exact=True).first.check(force=True)
+    tick(page, "Bars, copy")
+    tick(page, "Bars")
     expect(page.get_by_text("2 pieces picked")).to_be_visible()
     page.get_by_role("button", name="Put on a bed").click()
     expect(page.get_by_text("everything fits")).to_be_visible()
