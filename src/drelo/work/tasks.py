@@ -100,11 +100,21 @@ class Clung:
 
 def warm() -> None:
     """Import, and load or compile, what a first job would wait for."""
+    warm_traces()
+    warm_solids()
+
+
+def warm_traces() -> None:
+    """What a first trace would wait for."""
+    for mode in MODES:
+        prepare(mode)
+
+
+def warm_solids() -> None:
+    """What a first solid, its file and its rehearsal would wait for."""
     import lib3mf
 
     lib3mf.get_wrapper()
-    for mode in MODES:
-        prepare(mode)
     # Two squares that meet in one point: every loop from outlines to checked bytes is run through.
     parts = [Part(shapely.box(at, at, at + 9, at + 9), 1.0 + at, "#000000", "") for at in (0, 9)]
     design = relief(parts, Base("none"), 0.01)
