@@ -16,6 +16,8 @@ export type Pattern = { step: number; lines: readonly Line[]; missing: readonly 
 
 /** Where its troubles are not seen, the rehearsal is made when the hand rests this long (ms), so that Prove finds it ready. */
 const AHEAD_MS = 1500;
+/** Of more regions it takes so long that it is made only where it is looked at. */
+const AHEAD_REGIONS = 400;
 
 /** The rehearsal of the piece as it stands; the one before stays until it is there. */
 export function useRehearsal() {
@@ -26,10 +28,11 @@ export function useRehearsal() {
   const now = `${piece?.id} ${piece?.revision}`;
   const rested = useRested(now);
   const restedLong = useRested(now, AHEAD_MS);
+  const isQuick = useBench((s) => (s.flat?.regions.length ?? 0) <= AHEAD_REGIONS);
   const stands = useBench((s) => Boolean(s.flat?.base_path || s.flat?.regions.some((r) => !r.left_out)));
   return useQuery({
     queryKey: ["rehearsal", piece?.id, piece?.revision],
-    enabled: piece !== null && stands && (stop === "Prove" || (stop === "Raise" ? rested : restedLong)),
+    enabled: piece !== null && stands && (stop === "Prove" || (stop === "Raise" ? rested : restedLong && isQuick)),
     queryFn: async ({ signal }): Promise<Rehearsed> => ({
       of,
       ...(await data(
