@@ -32,7 +32,8 @@ export function useRehearsal() {
   const stands = useBench((s) => Boolean(s.flat?.base_path || s.flat?.regions.some((r) => !r.left_out)));
   return useQuery({
     queryKey: ["rehearsal", piece?.id, piece?.revision],
-    enabled: piece !== null && stands && (stop === "Prove" || (stop === "Raise" ? rested : restedLong && isQuick)),
+    enabled:
+      piece !== null && stands && (stop === "Prove" || (stop === "Raise" ? rested : restedLong && isQuick)),
     queryFn: async ({ signal }): Promise<Rehearsed> => ({
       of,
       ...(await data(
