@@ -11,8 +11,8 @@ from drelo.core.piece.applying import apply
 from drelo.core.piece.document import Document
 from drelo.core.piece.edits import PutPicture, SetUnits
 from drelo.core.piece.pictures import PlacedPicture
-from drelo.store.blobs import Assets, DerivedBytes
-from drelo.store.keeping import FRESH, TRASH, WANTED, Keeping
+from drelo.store.blobs import WANTED, Assets, DerivedBytes
+from drelo.store.keeping import FRESH, TRASH, Keeping
 from drelo.store.models import Asset, Derived, Piece, now
 from drelo.store.pieces import Pieces
 from drelo.store.revisions import NotFound
@@ -77,12 +77,42 @@ def test_derived_bytes_go_oldest_first(maker, tidy):
     for number in range(5):
         derived.put(str(number) * 64, bytes(1000), "model/stl")
         aged(maker, Derived, "created", now(), WANTED + timedelta(minutes=10 - number), key=str(number) * 64)
+        aged(maker, Derived, "wanted", now(), timedelta(minutes=1), key=str(number) * 64)
     derived.put("f" * 64, bytes(2500), "model/stl")
-    assert tidy.sweep(now(), quota=4500).derived == 3000
+    assert tidy.trim(now(), quota=4500) == 3000
     assert [derived.has(str(n) * 64) for n in range(5)] == [False, False, False, True, True]
     # What was made just now is about to be taken.
     assert tidy.sweep(now(), quota=100).derived == 2000
     assert derived.has("f" * 64)
+
+
+def test_what_was_made_in_passing_goes_sooner_unless_it_is_asked_for(maker, tidy):
+    derived = DerivedBytes(maker)
+    derived.put("a" * 64, bytes(1000), "model/stl")
+    short = {f"{n}" * 64: bytes(1000) for n in range(3)}
+    derived.put_all(short, "application/json", timedelta(minutes=10))
+    derived.want("2" * 64)
+    assert derived.has(*short)
+    assert tidy.trim(now() + timedelta(minutes=9), quota=0) == 0
+    assert tidy.trim(now() + timedelta(minutes=11), quota=0) == 2000
+    assert [derived.has(key) for key in ("a" * 64, *short)] == [True, False, False, True]
+    assert not derived.has(*short)
+    # Rows of before, of which nothing is known, go like any others.
+    with maker.begin() as session:
+        session.execute(update(Derived).values(wanted=None))
+    assert tidy.trim(now(), quota=1500) == 1000
+
+
+def test_many_bytes_are_kept_at_once_and_again(maker, tidy, monkeypatch):
+    monkeypatch.setattr("drelo.store.blobs.PACKET", 5000)
+    derived = DerivedBytes(maker)
+    found = {f"{n:064d}": bytes([n]) * (200 * n) for n in range(40)}
+    derived.put_all(found, "text/plain")
+    assert {key: derived.get(key) for key in found} == {key: (data, "text/plain") for key, data in found.items()}
+    derived.put_all(dict.fromkeys(found, b"new"), "application/json")
+    assert {derived.get(key) for key in found} == {(b"new", "application/json")}
+    derived.put_all({}, "text/plain")
+    assert derived.has()
 
 
 def test_pictures_stay_as_long_as_any_revision_needs_them(maker, tidy):

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import hashlib
 import json
+from datetime import timedelta
 from typing import Any
 
 from pydantic import BaseModel, ConfigDict
@@ -13,9 +14,12 @@ from drelo.core.piece.document import Document
 from drelo.core.piece.many import named
 from drelo.core.rehearsal.settings import Manner
 from drelo.formats.product import BodyFigures, FileKind, Product
+from drelo.store.blobs import WANTED
 from drelo.work import many, tasks
 
 JSON = "application/json"
+# So long stays, however much is kept, what was made on the side, a file to weigh or to rehearse, and its rehearsal.
+IN_PASSING = timedelta(minutes=10)
 # What of a document no file follows from.
 ASIDE: dict[str, Any] = {
     "units": True,
@@ -50,13 +54,16 @@ def product(
 ) -> tuple[str, ProductFigures]:
     """The key of a file and what is known of it; it is made where it is not there yet.
 
-    within: how far chords may keep off curves, mm. lane: a newer question of the lane supersedes this one.
+    within: how far chords may keep off curves, mm. lane: a newer question of the lane supersedes this one; the file is
+    made on the side then, and wanted by the answer only.
     """
     key = product_key(document, kind, within, title)
     known = figures_of(bench, key)
     if known is None:
         made = bench.work(piece, tasks.take_away, document, kind, within, title, lane=lane, aside=True)
-        known = _keep(bench, key, made)
+        known = _keep(bench, key, made, WANTED if lane is None else IN_PASSING)
+    elif lane is None:
+        bench.derived.want(key, _beside(key))
     return key, known
 
 
@@ -90,7 +97,7 @@ def outline_of(figures: ProductFigures) -> bytes:
     return bytes.fromhex(figures.footprint)
 
 
-def _keep(bench: Bench, key: str, made: Product) -> ProductFigures:
+def _keep(bench: Bench, key: str, made: Product, wanted: timedelta = WANTED) -> ProductFigures:
     """Store a file and what is known of it."""
     figures = ProductFigures(
         bytes=len(made.data),
@@ -102,8 +109,8 @@ def _keep(bench: Bench, key: str, made: Product) -> ProductFigures:
         remarks=made.remarks,
         footprint=made.footprint.hex(),
     )
-    bench.derived.put(key, made.data, made.media_type)
-    bench.derived.put(_beside(key), figures.model_dump_json().encode(), JSON)
+    bench.derived.put(key, made.data, made.media_type, wanted)
+    bench.derived.put(_beside(key), figures.model_dump_json().encode(), JSON, wanted)
     return figures
 
 

@@ -9,7 +9,7 @@ from functools import partial
 from pydantic import BaseModel, ConfigDict
 
 from drelo.application.bench import Bench
-from drelo.application.products import JSON, product, product_key
+from drelo.application.products import IN_PASSING, JSON, product, product_key
 from drelo.core.errors import Refusal
 from drelo.core.piece.document import Document
 from drelo.core.piece.prospects import Prospects
@@ -127,12 +127,13 @@ def _hear(bench: Bench, key: str, first: list[str], told: Rehearsed | float) -> 
 
 
 def _put_underway(bench: Bench, key: str, known: Underway) -> None:
-    bench.derived.put(_beside(key), known.model_dump_json().encode(), JSON)
+    bench.derived.put(_beside(key), known.model_dump_json().encode(), JSON, IN_PASSING)
 
 
 def _keep(bench: Bench, key: str, made: Rehearsed) -> None:
-    bench.derived.put_all({pattern_key(key, number): lines for number, lines in enumerate(made.patterns)}, JSON)
-    bench.derived.put(key, made.report.model_dump_json().encode(), JSON)
+    lines = {pattern_key(key, number): lines for number, lines in enumerate(made.patterns)}
+    bench.derived.put_all(lines, JSON, IN_PASSING)
+    bench.derived.put(key, made.report.model_dump_json().encode(), JSON, IN_PASSING)
 
 
 def _key(file: str, spools: Sequence[Spool], printer: Printer, manner: Manner, copies: int, as_placed: bool) -> str:

@@ -14,6 +14,7 @@ import time
 import urllib.request
 from contextlib import ExitStack, suppress
 from ipaddress import IPv4Address, IPv6Address
+from itertools import count
 from pathlib import Path
 from types import FrameType
 from typing import TYPE_CHECKING
@@ -56,8 +57,8 @@ MIGRATION_SECONDS = 600.0
 SHORTEST_SECRET = 32
 # How often it is looked how much room there is, s.
 RESERVE_SECONDS = 1.0
-# How often what need not be kept is taken away, s.
-SWEEP_SECONDS = 3600.0
+# How often what need not be kept is taken away, s: what can be made again, which comes quickly, and all else.
+TRIM_SECONDS, SWEEP_SECONDS = 60, 3600
 # How often it is looked whether a print has ended, s.
 SETTLE_SECONDS = 5.0
 log = logging.getLogger(__name__)
@@ -209,11 +210,15 @@ def _brought_up(engine: Engine, address: Address, folder: Path) -> None:
 
 def _keep_tidy(bench: Bench, engine: Engine, quota: int) -> None:
     """Take away now and then what need not be kept; should it fail, the next time does."""
-    while True:
-        time.sleep(SWEEP_SECONDS)
+    rounds = SWEEP_SECONDS / TRIM_SECONDS
+    for turn in count(1):
+        time.sleep(TRIM_SECONDS)
         try:
             with one_at_a_time(engine, "sweep", 0) as mine:
-                if mine:
+                if not mine:
+                    continue
+                bench.keeping.trim(now(), quota)
+                if turn % rounds == 0:
                     bench.history.thin(now())
                     bench.keeping.sweep(now(), quota)
         except SQLAlchemyError as error:

@@ -5,8 +5,9 @@ from __future__ import annotations
 import hashlib
 from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass
+from datetime import timedelta
 
-from sqlalchemy import func, select
+from sqlalchemy import func, select, update
 from sqlalchemy.dialects.mysql import insert
 from sqlalchemy.orm import Session, sessionmaker
 
@@ -15,6 +16,8 @@ from drelo.store.models import Asset, Derived, now
 
 # Bytes that are sent to the database at a time.
 PACKET = 8 * 2**20
+# So long it may take until bytes are taken that somebody asked for.
+WANTED = timedelta(hours=2)
 
 
 @dataclass(frozen=True)
@@ -68,19 +71,27 @@ class DerivedBytes:
     def __init__(self, sessions: sessionmaker[Session]) -> None:
         self._sessions = sessions
 
-    def put(self, key: str, data: bytes, media_type: str) -> None:
-        with self._sessions.begin() as session:
-            values = insert(Derived).values(key=key, media_type=media_type, data=data, created=now())
-            session.execute(values.on_duplicate_key_update(data=data, media_type=media_type))
+    def put(self, key: str, data: bytes, media_type: str, wanted: timedelta = WANTED) -> None:
+        """Keep bytes. wanted: for so long they stay, however much is kept."""
+        self.put_all({key: data}, media_type, wanted)
 
-    def put_all(self, found: Mapping[str, bytes], media_type: str) -> None:
+    def put_all(self, found: Mapping[str, bytes], media_type: str, wanted: timedelta = WANTED) -> None:
         """Keep bytes by their keys, many in one transaction: each of these is waited for until it lies on the disk."""
         for some in _packets(found.items()):
-            rows = [{"key": key, "media_type": media_type, "data": data, "created": now()} for key, data in some]
+            moment = now()
+            about = {"media_type": media_type, "created": moment, "wanted": moment + wanted}
             with self._sessions.begin() as session:
-                values = insert(Derived).values(rows)
+                values = insert(Derived).values(
+                    [{"key": key, "data": data, "size": len(data), **about} for key, data in some]
+                )
                 told = values.inserted
-                session.execute(values.on_duplicate_key_update(data=told.data, media_type=told.media_type))
+                again = {name: told[name] for name in ("data", "size", "media_type", "wanted")}
+                session.execute(values.on_duplicate_key_update(again))
+
+    def want(self, *keys: str) -> None:
+        """Bytes that were made on the side are about to be taken."""
+        with self._sessions.begin() as session:
+            session.execute(update(Derived).where(Derived.key.in_(keys)).values(wanted=now() + WANTED))
 
     def has(self, *keys: str) -> bool:
         """Whether all of these bytes are there, without reading them."""

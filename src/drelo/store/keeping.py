@@ -16,8 +16,6 @@ from drelo.store.models import Asset, Derived, Piece, Revision
 TRASH = timedelta(days=30)
 # Bytes that can be made again are kept up to so many, the latest first.
 QUOTA = 512 * 2**20
-# Bytes that were made less than this ago are about to be taken, and stay.
-WANTED = timedelta(hours=2)
 # What was brought in less than this ago may be needed by what is about to be stored.
 FRESH = timedelta(days=1)
 # Revisions that are looked through at once.
@@ -72,9 +70,24 @@ class Keeping:
 
     def sweep(self, moment: datetime, quota: int = QUOTA) -> Swept:
         """moment: the present, UTC without a zone. quota: bytes of what can be made again."""
-        return Swept(
-            self._empty_trash(moment - TRASH), self._trim_derived(moment - WANTED, quota), self._collect(moment - FRESH)
-        )
+        return Swept(self._empty_trash(moment - TRASH), self.trim(moment, quota), self._collect(moment - FRESH))
+
+    def trim(self, moment: datetime, quota: int = QUOTA) -> int:
+        """Of what can be made again the oldest goes where it is more than `quota` bytes, unless it is still wanted.
+
+        moment: the present. How many bytes went.
+        """
+        with self._sessions.begin() as session:
+            columns = (Derived.key, Derived.size, Derived.wanted)
+            rows = session.execute(select(*columns).order_by(Derived.created.desc(), Derived.key)).all()
+            held, gone = 0, []
+            for key, size, wanted in rows:
+                held += size
+                if held > quota and (wanted is None or wanted < moment):
+                    gone.append((key, size))
+            for key, _ in gone:
+                session.execute(delete(Derived).where(Derived.key == key))
+            return sum(size for _, size in gone)
 
     def usage(self) -> Usage:
         """What is kept takes so much."""
@@ -102,7 +115,7 @@ class Keeping:
                 pieces=pieces(gone=False),
                 trash=pieces(gone=True),
                 assets=of(select(func.count(), func.sum(func.length(Asset.data)))),
-                derived=of(select(func.count(), func.sum(func.length(Derived.data)))),
+                derived=of(select(func.count(), func.sum(Derived.size))),
             )
 
     def trash(self) -> list[Deleted]:
@@ -122,7 +135,7 @@ class Keeping:
     def empty_derived(self) -> int:
         """All that can be made again goes. How many bytes went."""
         with self._sessions.begin() as session:
-            size = session.scalar(select(func.sum(func.length(Derived.data))))
+            size = session.scalar(select(func.sum(Derived.size)))
             session.execute(delete(Derived))
             return int(size or 0)
 
@@ -141,19 +154,6 @@ class Keeping:
                 if piece.demo is None:
                     session.delete(piece)
             return len(old)
-
-    def _trim_derived(self, before: datetime, quota: int) -> int:
-        with self._sessions.begin() as session:
-            columns = (Derived.key, func.length(Derived.data), Derived.created)
-            rows = session.execute(select(*columns).order_by(Derived.created.desc(), Derived.key)).all()
-            held, gone = 0, []
-            for key, size, created in rows:
-                held += size
-                if held > quota and created < before:
-                    gone.append((key, size))
-            for key, _ in gone:
-                session.execute(delete(Derived).where(Derived.key == key))
-            return sum(size for _, size in gone)
 
     def _collect(self, before: datetime) -> int:
         with self._sessions.begin() as session:

@@ -103,7 +103,10 @@ class Asset(Base):
 
 
 class Derived(Base):
-    """Bytes that can be computed again; may be emptied at any time."""
+    """Bytes that can be computed again; may be emptied at any time.
+
+    size: how many, for to measure them would be to read them. wanted: until then they are about to be taken.
+    """
 
     __tablename__ = "derived"
     __table_args__ = _OPTIONS
@@ -112,6 +115,8 @@ class Derived(Base):
     media_type: Mapped[str] = mapped_column(String(60))
     data: Mapped[bytes] = mapped_column(_Blob)
     created: Mapped[datetime] = mapped_column(_Moment, default=now)
+    size: Mapped[int] = mapped_column(default=0)
+    wanted: Mapped[datetime | None] = mapped_column(_Moment)
 
 
 class ShelfFilament(Base):
