@@ -7,6 +7,7 @@ import os
 import signal
 import time
 from collections.abc import Iterator
+from datetime import timedelta
 from pathlib import Path
 
 import cv2
@@ -23,6 +24,8 @@ from drelo.device.play import seconds_of
 from drelo.device.process import Process
 from drelo.formats.rehearsal_out import RehearsalReport
 from drelo.store.database import sessions
+from drelo.store.keeping import Keeping
+from drelo.store.models import now
 from drelo.web.app import create_app
 from drelo.work.pool import Pool
 
@@ -113,6 +116,18 @@ def test_a_print_runs_stops_for_the_change_and_stands_in_the_history(client, bar
     # Looked at again, nothing leaves the spools twice.
     client.get("/api/prints")
     assert weighed(client) == rest
+
+
+def test_the_layers_of_a_print_stay_while_it_runs(client, bars, engine):
+    running = begin(client, bars)["print"]["rehearsal"]
+    asked = {"revision": bars["revision"], "copies": 3}
+    aside = client.post(f"/api/pieces/{bars['id']}/rehearsal", json=asked).json["key"]
+    for key in (running, aside):
+        assert client.get(f"/api/rehearsals/{key}/patterns/0").status_code == 200
+    Keeping(sessions(engine)).trim(now() + timedelta(hours=1), quota=0)
+    assert client.get(f"/api/rehearsals/{running}").status_code == 200
+    assert client.get(f"/api/rehearsals/{running}/patterns/0").status_code == 200
+    assert client.get(f"/api/rehearsals/{aside}/patterns/0").status_code == 404
 
 
 def test_a_spool_that_runs_out_is_replaced_and_its_rest_is_right(client, bars):

@@ -4,17 +4,19 @@ from __future__ import annotations
 
 import secrets
 from collections.abc import Mapping, Sequence
+from datetime import timedelta
 
 from drelo.application.beds import bed_rehearsal, known_of
 from drelo.application.bench import Bench
 from drelo.application.device import Act, DeviceAway
-from drelo.application.rehearsals import manner_of, printer_of, rehearsal
+from drelo.application.rehearsals import keys_of, manner_of, printer_of, rehearsal
 from drelo.core.errors import Refusal
 from drelo.core.piece.document import Document
 from drelo.core.rehearsal.plan import BedPlan
 from drelo.core.rehearsal.settings import Changer, Printer
 from drelo.device.job import ENDED, Change, Job, Lay, Spool, Status, Step, WarmUp
 from drelo.formats.rehearsal_out import RehearsalReport
+from drelo.store.blobs import WANTED
 from drelo.store.models import now
 from drelo.store.prints import Outcome, Printed
 
@@ -123,6 +125,8 @@ def _begin(
         begun=now(),
         ended=None,
     )
+    # The page shows its layers while they are laid.
+    bench.derived.want(*keys_of(key, report), wanted=timedelta(seconds=told.seconds) + WANTED)
     # Written down first: should the answer be lost, what the printer is at is known all the same.
     bench.prints.add(told)
     try:

@@ -74,7 +74,7 @@ def rehearsal_of_file(
     if known is not None:
         told = RehearsalReport.model_validate_json(known[0])
         # The oldest bytes are taken away first: lines may be gone where their report is not.
-        if bench.derived.has(*(pattern_key(key, number) for number in range(told.patterns))):
+        if bench.derived.has(*keys_of(key, told)):
             return key, told
     found = bench.derived.get(file)
     if found is None:
@@ -159,6 +159,11 @@ def prospects_of(
     """What a rehearsal found, on the sheet, with its mends. Raises Refusal."""
     found = [trouble_of(trouble, report.corner) for trouble in report.troubles]
     return bench.work(piece, tasks.prospects, document, found, manner, printer.nozzle, lane="prospects", aside=True)
+
+
+def keys_of(key: str, told: RehearsalReport) -> list[str]:
+    """All that is kept of a rehearsal."""
+    return [key, *(pattern_key(key, number) for number in range(told.patterns))]
 
 
 def pattern_key(key: str, number: int) -> str:

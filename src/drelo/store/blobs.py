@@ -88,10 +88,10 @@ class DerivedBytes:
                 again = {name: told[name] for name in ("data", "size", "media_type", "wanted")}
                 session.execute(values.on_duplicate_key_update(again))
 
-    def want(self, *keys: str) -> None:
+    def want(self, *keys: str, wanted: timedelta = WANTED) -> None:
         """Bytes that were made on the side are about to be taken."""
         with self._sessions.begin() as session:
-            session.execute(update(Derived).where(Derived.key.in_(keys)).values(wanted=now() + WANTED))
+            session.execute(update(Derived).where(Derived.key.in_(keys)).values(wanted=now() + wanted))
 
     def has(self, *keys: str) -> bool:
         """Whether all of these bytes are there, without reading them."""
