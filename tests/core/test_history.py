@@ -13,7 +13,7 @@ from drelo.core.piece.applying import apply
 from drelo.core.piece.document import Document, Printing, RegionChoice
 from drelo.core.piece.drawn import DrawnLine, DrawnPath, DrawnShape, Lettering
 from drelo.core.piece.edits import MarkDrawn, PutDrawn, Reshape, SetBase, SetDefaults, SetForm, SetPrinting
-from drelo.core.piece.form_numbers import GripOptions, StampOptions
+from drelo.core.piece.form_numbers import EdgeOptions, GripOptions, StampOptions
 from drelo.core.piece.history import labels
 from drelo.core.piece.history.lines import SOON, Step, lines
 from drelo.core.piece.history.telling import Told, told
@@ -39,6 +39,46 @@ def test_nested_numbers_of_a_form_are_found():
     before = Document(form="stamp", stamp=StampOptions(grip=GripOptions(kind="knob", diameter=16)))
     after = apply(before, SetForm(stamp=StampOptions(grip=GripOptions(kind="knob", diameter=18))))
     assert of(told(before, after)) == [("Grip width", "set", 16.0, 18.0)]
+
+
+def changed_somewhere(model: BaseModel, path: str) -> Iterator[tuple[str, BaseModel]]:
+    """The model with one of its values changed, each of them in turn."""
+    for name, value in model.__dict__.items():
+        place = f"{path}.{name}"
+        if isinstance(value, BaseModel):
+            for where, other in changed_somewhere(value, place):
+                yield where, model.model_copy(update={name: other})
+        elif isinstance(value, bool):
+            yield place, model.model_copy(update={name: not value})
+        elif isinstance(value, int | float) or value is None:
+            yield place, model.model_copy(update={name: (value or 0) + 1.25})
+        elif isinstance(value, str):
+            another = Document().filaments[-1].id if name == "filament" else f"not {value}"
+            yield place, model.model_copy(update={name: another})
+
+
+OF_A_DOCUMENT = [
+    (where, other)
+    for name in ("relief", "stamp", "cutter", "nameplate", "printing", "base")
+    for where, other in changed_somewhere(Document().__dict__[name], name)
+]
+
+
+@pytest.mark.parametrize(("where", "other"), OF_A_DOCUMENT, ids=[where for where, _ in OF_A_DOCUMENT])
+def test_every_number_of_every_form_is_told(where, other):
+    name = where.split(".")[0]
+    before = Document()
+    [one] = told(before, before.model_copy(update={name: other}))
+    assert where.startswith(one.path)
+    assert one.what
+    assert one.before != one.after or one.how == "changed"
+
+
+def test_an_edge_of_a_region_is_told_by_its_kind():
+    before = Document(regions=(RegionChoice(id="r", mark=MARK, name="Leaf", height=1.2),))
+    bevelled = before.regions[0].model_copy(update={"edge": EdgeOptions(kind="bevel")})
+    after = before.model_copy(update={"regions": (bevelled,)})
+    assert [(t.what, t.before, t.after) for t in told(before, after)] == [("Leaf edge", None, "bevel")]
 
 
 def test_a_region_is_told_by_its_name_and_from_the_height_that_it_had():

@@ -11,13 +11,14 @@ from pydantic import BaseModel
 from drelo.core.piece.document import Document, RegionChoice
 from drelo.core.piece.drawn import Drawn, Frozen, Lettering
 from drelo.core.piece.edits import Edit, Reshape
+from drelo.core.piece.form_numbers import EdgeOptions
 from drelo.core.piece.history.labels import DONE, LABELS, Unit
 
 Value = float | str | bool | None
 How = Literal["set", "added", "removed", "changed", "done"]
 # Rows that have ids of their own.
 ROWS = ("pictures", "drawn", "regions", "filaments")
-# What follows from the rest, or is not a maker's.
+# What follows from the rest, or is not a maker's, where it has no label of its own.
 _SILENT = ("id", "mark", "version", "kind", "asset")
 # A text is told so far.
 _LONG = 40
@@ -62,9 +63,9 @@ def _fields(path: str, of: str, old: Any, new: Any, before: Document, after: Doc
     """What differs between two values of a field; of: the row that it belongs to, in words."""
     if path not in LABELS and isinstance(new, BaseModel) and isinstance(old, type(new)):
         for name, value in new.__dict__.items():
-            was = old.__dict__[name]
-            if value is not was and value != was and name not in _SILENT:
-                yield from _fields(f"{path}.{name}", of, was, value, before, after)
+            was, place = old.__dict__[name], f"{path}.{name}"
+            if value is not was and value != was and (name not in _SILENT or place in LABELS):
+                yield from _fields(place, of, was, value, before, after)
         return
     label, unit = _label(path)
     what = f"{of} {label}".strip() if of else label
@@ -152,7 +153,7 @@ def _value(path: str, value: Any, document: Document) -> Any:
         return f"{value.side} {value.mm:g} mm"
     if path == "words.text":
         return _short(value)
-    if path.endswith(".edge") and value is not None:
+    if isinstance(value, EdgeOptions):
         return str(value.kind)
     if isinstance(value, float):
         return round(value, 4)
