@@ -24,6 +24,7 @@ from pydantic import TypeAdapter
 
 from benchmarks.fuzz.spoil import spoilt
 from benchmarks.server import served
+from drelo.web.listening import most_bytes
 from drelo.web.schemas.bench import Change
 
 SECONDS = 10
@@ -55,12 +56,17 @@ def main() -> int:
                 body = spoilt(seed + number, [body], True)
             way = chance.choice(("edits", "edits", "preview", "solid"))
             begin = time.monotonic()
-            status, _ = ask(application.address, f"/api/pieces/{piece}/{way}", body)
+            path = f"/api/pieces/{piece}/{way}"
+            status, said = ask(application.address, path, body)
             took = time.monotonic() - begin
+            if status == 0 and len(body) > most_bytes(path):
+                # It is turned away while it is still being sent.
+                status = 413
             slowest = max(slowest, (took, f"{way} {body[:200]!r}"))
             answers[status] += 1
             if status not in FINE or took > SECONDS:
-                faults[f"{status} in {took:.1f} s: {way} {edit.get('do')} (edit {number}) {body[:300]!r}"] += 1
+                what = f"{way} {edit.get('do')} (edit {number}, {len(body)} bytes) {body[:300]!r}"
+                faults[f"{status} {'' if status else said} in {took:.1f} s: {what}"] += 1
             # Pieces grow by what is made; they go back to what they were.
             if status == 200 and way == "edits" and chance.random() < 0.7:
                 state = ask(application.address, f"/api/pieces/{piece}")[1]
@@ -85,8 +91,8 @@ def ask(address: str, path: str, body: bytes | None = None) -> tuple[int, Any]:
             return answer.status, json.loads(data) if data[:1] == b"{" else None
     except urllib.error.HTTPError as error:
         return error.code, json.load(error)
-    except OSError:
-        return 0, None
+    except OSError as error:
+        return 0, repr(error)
 
 
 def _names(state: dict[str, Any]) -> list[str]:
