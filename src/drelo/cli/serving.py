@@ -240,7 +240,3 @@ def _keep_reserve(space: Space) -> None:
     while True:
         time.sleep(RESERVE_SECONDS)
         space.keep_reserve()
-
-
-if __name__ == "__main__":
-    sys.exit(main())

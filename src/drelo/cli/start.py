@@ -30,6 +30,8 @@ BACK_OFF, MOST_BACK_OFF, LIVED = 0.2, 10.0, 60.0
 _BIND = 10
 # How long the process that serves may take to end, s.
 END_SECONDS = 60.0
+# Not run as a module: each worker would load the module again that its parent was started as.
+_SERVING = "import sys; from drelo.cli.serving import main; sys.exit(main())"
 log = logging.getLogger(__name__)
 
 
@@ -93,7 +95,7 @@ class Serving:
 
     def _launch(self) -> subprocess.Popen[str]:
         self._process = subprocess.Popen(
-            [sys.executable, "-m", "drelo.cli.serving"],
+            [sys.executable, "-c", _SERVING],
             stdin=subprocess.PIPE,
             text=True,
             # Ctrl+C goes to the whole terminal group; it is ended by us, before the database is.
