@@ -148,6 +148,8 @@ class Server:
                     f"--datadir={self._folder / 'mariadb'}",
                     f"--socket={private / 's'}",
                     f"--pid-file={private / 'pid'}",
+                    # A server that starts clears temporary tables away where it keeps its own, others' too.
+                    f"--tmpdir={private}",
                     f"--init-file={rights}",
                     f"--port={address.port}",
                     "--bind-address=127.0.0.1",
@@ -292,21 +294,25 @@ def _make(data: Path, account: Account) -> None:
     shutil.rmtree(fresh, ignore_errors=True)
     fresh.mkdir(parents=True)
     account.own(fresh)
-    done = subprocess.run(
-        [
-            _program("mariadb-install-db"),
-            "--no-defaults",
-            *account.words,
-            f"--datadir={fresh}",
-            "--auth-root-authentication-method=socket",
-            "--skip-test-db",
-            "--skip-name-resolve",
-        ],
-        capture_output=True,
-        text=True,
-        check=False,
-        **account.starting,
-    )
+    # Others that are made or started at the same time would clear its temporary tables away.
+    with tempfile.TemporaryDirectory(prefix=f"{PRIVATE}{os.getpid()}-") as place:
+        account.own(Path(place))
+        done = subprocess.run(
+            [
+                _program("mariadb-install-db"),
+                "--no-defaults",
+                *account.words,
+                f"--datadir={fresh}",
+                "--auth-root-authentication-method=socket",
+                "--skip-test-db",
+                "--skip-name-resolve",
+            ],
+            capture_output=True,
+            text=True,
+            check=False,
+            env={**os.environ, "TMPDIR": place},
+            **account.starting,
+        )
     if done.returncode:
         raise ServerError(f"MariaDB's data directory could not be made:\n{(done.stderr or done.stdout)[-1500:]}")
     fresh.rename(data)
