@@ -46,7 +46,7 @@ def started() -> Iterator[tuple[int, int]]:
         assert process.stdout is not None
         try:
             for line in process.stdout:
-                if "answers at" in line:
+                if "is running at" in line:
                     break
             Maker(port).wait_until_ready()
             yield port, process.pid

@@ -103,7 +103,7 @@ def started(machines: int, webs: int = 2, apart: bool = False) -> Iterator[Fleet
             stack.callback(process.send_signal, signal.SIGTERM)
             assert process.stdout is not None
             for line in process.stdout:
-                if "answers at" in line:
+                if "is running at" in line:
                     break
             Maker(port).wait_until_ready()
             processes.append(process.pid)

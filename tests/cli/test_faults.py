@@ -71,7 +71,7 @@ class App:
 def app(tmp_path_factory) -> Iterator[App]:
     folder, port = tmp_path_factory.mktemp("faults") / "data", free_port()
     with running(folder, port) as (process, lines):
-        assert "answers at" in lines[-1]
+        assert "is running at" in lines[-1]
         found = App(process, port, folder)
         soon(lambda: len(workers(process.pid)) >= 2 and found.ready(), 60)
         yield found

@@ -43,7 +43,7 @@ def test_a_shared_workshop_wants_a_keeper_first_and_asks_who_is_there(tmp_path):
         assert any("./drelo people keeper NAME" in line for line in lines)
     assert people(folder, "keeper", "kay", typed=f"{PASSWORD}\n").returncode == 0
     with running(folder, port, "--shared", "--empty") as (process, lines):
-        assert any("answers at" in line for line in lines), lines
+        assert any("is running at" in line for line in lines), lines
         with pytest.raises(urllib.error.HTTPError) as refused:
             urllib.request.urlopen(f"http://127.0.0.1:{port}/api/pieces")
         assert refused.value.code == 401
@@ -67,7 +67,7 @@ def test_beside_a_running_workshop_backups_are_taken_and_people_and_pieces_seen(
     port, folder = free_port(), tmp_path / "data"
     assert people(folder, "keeper", "kay", typed=f"{PASSWORD}\n").returncode == 0
     with running(folder, port, "--shared") as (process, lines):
-        assert any("answers at" in line for line in lines), lines
+        assert any("is running at" in line for line in lines), lines
         assert oct((folder / "database.json").stat().st_mode)[-3:] == "600"
         env = {**os.environ, "DRELO_DATA": str(folder)}
 

@@ -75,7 +75,7 @@ def workshop(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Workshop]:
         webs = []
         for name, port in zip(("first", "second"), ports, strict=True):
             process, lines = stack.enter_context(running(folder / name, port, "--shared"))
-            assert any("answers at" in line for line in lines), lines
+            assert any("is running at" in line for line in lines), lines
             webs.append(process)
         browser = Browser(ports)
         until = time.monotonic() + 60

@@ -40,7 +40,7 @@ def running(folder, port: int, *options: str):
             if not line:
                 break
             lines.append(line.strip())
-            if "answers at" in line:
+            if "is running at" in line:
                 break
         yield process, lines
     finally:
@@ -81,7 +81,7 @@ def servers(folder) -> list[str]:
 def test_start_seeds_once_keeps_changes_and_ends_what_it_started(tmp_path):
     port = free_port()
     with running(tmp_path / "data", port) as (_, lines):
-        assert lines[-1].startswith(f"Drelo answers at http://127.0.0.1:{port}")
+        assert lines[-1].startswith(f"Drelo is running at http://127.0.0.1:{port}")
         listed = {p["name"]: p["id"] for p in pieces(port)}
         assert {"Pear coaster", "Society crest"} <= set(listed)
         rename(port, listed["Pear coaster"], "My own pear")

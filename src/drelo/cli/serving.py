@@ -188,7 +188,7 @@ def _announce(listen: IPv4Address | IPv6Address, port: int, begin: float, pool: 
     while time.monotonic() - begin < ANSWER_SECONDS:
         try:
             with urllib.request.urlopen(f"{address}/api/health", timeout=2):
-                say(f"Drelo answers at {address} (Ctrl+C ends it)")
+                say(f"Drelo is running at {address} (press Ctrl+C to stop)")
             # The page is read while the workers get ready.
             pool.warm()
             return
