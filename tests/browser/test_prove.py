@@ -54,7 +54,6 @@ def test_layers_are_gone_through_by_keys_and_told(proved):
 
 
 def test_the_lowest_layers_are_seen_while_the_rest_is_on_its_way(page):
-    begin(page, two_bars(), "bars.png")
     held = []
     is_held = True
 
@@ -66,7 +65,9 @@ def test_the_lowest_layers_are_seen_while_the_rest_is_on_its_way(page):
         else:
             route.fulfill(response=response)
 
+    # Before the piece is there: where the hand rests for long it is made ahead.
     page.route("**/rehearsal", hold)
+    begin(page, two_bars(), "bars.png")
     stop(page, "Prove")
     shown(page, 2)
     view = page.get_by_role("region", name="Layer view")
