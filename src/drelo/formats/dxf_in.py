@@ -255,8 +255,7 @@ def _joined(pieces: list[DxfLine], join: float) -> tuple[list[DxfLine], list[flo
     gaps = []
     loose = np.array([e for line in done if not line.contour.closed for e in _ends(line.contour)])
     if len(loose) > 1:
-        distance, _ = points_tree(loose).query(loose, k=2)
-        near = np.asarray(distance)[:, 1]
+        near = points_tree(loose).nearest_other()
         gaps = sorted({round(float(g), 6) for g in near if join < g <= NEAR})
     return done, gaps
 
@@ -267,7 +266,7 @@ def _ends(contour: Contour) -> tuple[Any, Any]:
 
 def _partners(ends: Any, join: float) -> Any:
     """For each end the one that it meets, or -1; the nearest pairs first, each end once."""
-    pairs = points_tree(ends).query_pairs(join, output_type="ndarray")
+    pairs = points_tree(ends).pairs(join)
     partner = np.full(len(ends), -1)
     if len(pairs):
         length = np.hypot(*(ends[pairs[:, 0]] - ends[pairs[:, 1]]).T)

@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import TYPE_CHECKING
 
-from drelo.core.lettering.fonts import font_of
 from drelo.core.picture.decode import Picture, decode
 from drelo.formats.archive import read_zip
 from drelo.guard import guarded
@@ -56,6 +55,8 @@ def check_font(data: bytes) -> str:
 
 
 def _name_of_font(data: bytes) -> str:
+    from drelo.core.lettering.fonts import font_of
+
     return font_of(data).name
 
 

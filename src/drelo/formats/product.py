@@ -20,7 +20,6 @@ from drelo.core.solid.mesh import turned_over
 from drelo.core.solid.raising import arrange_design
 from drelo.core.solid.seal import check_seal
 from drelo.formats.archive import unzipped, zipped
-from drelo.formats.design_picture import design_picture
 from drelo.formats.names import distinct_names
 from drelo.formats.stl import read_stl, write_stl
 from drelo.formats.threemf import read_3mf, write_3mf
@@ -156,6 +155,8 @@ def _written(bodies: tuple[Body, ...], design: Design, kind: FileKind, wrapping:
     told = [wrapping.metadata.get("Description", ""), swaps(design, wrapping)]
     if any(told):
         metadata["Description"] = " ".join(filter(None, told))
+    from drelo.formats.design_picture import design_picture
+
     return write_3mf(bodies, metadata, design_picture(design), wrapping.materials), THREE_MF
 
 

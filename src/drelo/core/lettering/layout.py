@@ -4,16 +4,18 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import Literal
+from typing import TYPE_CHECKING, Literal
 
 import numpy as np
 import shapely
 
 from drelo.core.errors import Refusal
-from drelo.core.lettering.fonts import Font
 from drelo.core.outline.combine import united_rings
 from drelo.core.outline.contour import Contour
 from drelo.core.outline.outline import Outline, bounds
+
+if TYPE_CHECKING:
+    from drelo.core.lettering.fonts import Font
 
 Align = Literal["left", "middle", "right"]
 Path = Literal["line", "above", "below"]

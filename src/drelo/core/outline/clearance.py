@@ -144,7 +144,7 @@ def _narrow(samples: _Samples, side: float, many: int) -> tuple[Narrow, ...]:
     active = np.arange(len(point))
     for _ in range(ROUNDS):
         centre = point[active] + normal[active] * radius[active, None]
-        distance, nearest = (np.asarray(v) for v in tree.query(centre))
+        distance, nearest = tree.query(centre)
         closer = distance < radius[active] * (1 - 1e-6)
         active, nearest = active[closer], nearest[closer]
         if not len(active):

@@ -12,8 +12,6 @@ from typing import Literal, cast
 import numpy as np
 import shapely
 from numpy.typing import NDArray
-from scipy.sparse import coo_matrix
-from scipy.sparse.csgraph import connected_components
 from shapely.geometry.base import BaseGeometry
 
 from drelo.core.outline.outline import only_areas
@@ -124,6 +122,10 @@ def _clusters(areas: Geometries) -> NDArray[np.int32]:
 
 def linked(count: int, one: NDArray[np.int64], other: NDArray[np.int64]) -> NDArray[np.int32]:
     """The number of the group that each of so many things is in. one, other: pairs that are of the same group."""
+    # Loaded where it is used: most small drawings never ask.
+    from scipy.sparse import coo_matrix
+    from scipy.sparse.csgraph import connected_components
+
     links = coo_matrix((np.ones(len(one), bool), (one, other)), (count, count))
     return np.asarray(connected_components(links, directed=False)[1], np.int32)
 

@@ -56,6 +56,7 @@ def trace_ink(picture: Picture, settings: InkSettings) -> Trace:
     part = cut(picture, settings.area)
     field = part.fenced(ink_field(part.picture, settings.level, settings.invert, settings.local))
     lines = level_lines(field.values, field.level)
+    seen = field
     if settings.level is None and not settings.quick and part.cover is None:
         field, lines = _sharp(field, lines)
     areas = lines.areas()
@@ -72,7 +73,7 @@ def trace_ink(picture: Picture, settings: InkSettings) -> Trace:
     check_calm(len(lines.points), field.values.size)
     # Beside lines of one pixel their width could not be told from their tone, which is known.
     scene = InkScene(field.values, field.level, settings.level is None and field.plain is None, field.plain)
-    trust = _trust(field, settings)
+    trust = replace(_trust(field, settings), unblurred=field is not seen)
     contours, check = fitted(lines, scene, trust, part.offset, field.bits), None
     if not settings.quick:
         contours, check = mended(contours, lines.moved(part.offset), trust.allowed)

@@ -38,5 +38,5 @@ def _places(far: np.ndarray) -> tuple[tuple[float, float, float], ...]:
         first = int(np.argmax(left))
         x, y, distance = far[first].tolist()
         places.append((x, y, distance))
-        left[near.query_ball_point(far[first, :2], APART)] = False
+        left[near.within(far[first : first + 1, :2], APART)[0]] = False
     return tuple(places)

@@ -113,7 +113,7 @@ def _turned(contour: Contour, spots: Array, radius: float) -> Contour | None:
 
 def _least(points: Array, spots: Array) -> Array:
     """Distance of each point to the nearest spot."""
-    return np.asarray(points_tree(spots).query(points)[0])
+    return points_tree(spots).query(points)[0]
 
 
 def _walked(contour: Contour) -> tuple[Array, Array]:

@@ -69,8 +69,8 @@ class _Tried:
         """The contour led along its home where it fails: a step more plainly than what failed there before."""
         steps = np.zeros(len(spots), np.int64)
         if len(self.places):
-            near = points_tree(self.places).query_ball_point(spots, SAME)
-            steps = np.array([int(self.steps[k].max()) + 1 if k else 0 for k in near])
+            near = points_tree(self.places).within(spots, SAME)
+            steps = np.array([int(self.steps[k].max()) + 1 if len(k) else 0 for k in near])
         self.step = max(self.step + 1 if hurry else 0, int(steps.max()))
         if self.step >= len(STEPS):
             tolerance = WHOLE[min(self.step, LAST) - len(STEPS)]

@@ -122,7 +122,7 @@ def _doubtful(picture: Picture, outlines: Sequence[Outline]) -> list[Spot]:
 
 def _crowded(outlines: Sequence[Outline]) -> list[Spot]:
     nodes = np.concatenate([c.curves[:, 0] for o in outlines for c in o.contours])
-    count = points_tree(nodes).query_ball_point(nodes, CROWD_REACH, return_length=True)
+    count = points_tree(nodes).count_within(nodes, CROWD_REACH)
     crowd = np.flatnonzero(count > CROWD)
     return [
         Spot("crowded", (float(nodes[i, 0]), float(nodes[i, 1])), CROWD_REACH, min(0.15 * float(count[i] - CROWD), 0.9))

@@ -12,6 +12,7 @@ from drelo.core.outline.contour import Contour
 from drelo.core.outline.cubics import Array, basis
 from drelo.core.trace.contours.hidden_corners import are_few, squared, with_hidden_corners
 from drelo.core.trace.contours.second_look import seen_again
+from drelo.core.trace.contours.soft_corners import softened
 from drelo.core.trace.corners.corners import find_corners
 from drelo.core.trace.corners.ends import parted
 from drelo.core.trace.fit.curves import Cloud, Curves, Flags, place, together
@@ -38,6 +39,8 @@ EXACT_SCALE = 0.5
 PLAIN_SLOPE = 0.78
 # Corners are looked for at a scale that grows with the blur from here, px.
 BLUR_FROM, BLUR_SCALE = 0.3, 0.6
+# Up to such a blur (px) a picture shows whether a shallow corner is one.
+CLEAR_UP_TO = 0.8
 # A curve may leave the picture by so many px; else its handles are halved, so often at most.
 OUT, SHORTER = 0.5, 6
 # Blur is judged at so many points.
@@ -77,6 +80,9 @@ def fitted(
         if patient:
             curves = at_rest(curves, scene, trust)
         if flats is None:
+            # A blur hides what speaks for a shallow corner.
+            if scale <= trust.scale + BLUR_SCALE * (CLEAR_UP_TO - BLUR_FROM) and not trust.unblurred:
+                curves = softened(curves, scene)
             curves = with_hidden_corners(curves, len(lines), scene, trust, scale)
         else:
             curves = agreeing(curves, flats, len(lines), patient)

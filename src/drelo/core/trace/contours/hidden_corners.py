@@ -223,7 +223,7 @@ def _judged(curves: Curves, scene: Scene, flats: Flats | None, spots: Array) -> 
 def _wrong_near(curves: Curves, flats: Flats, spots: Array) -> Array:
     """What is wrong round each spot, summed up, px²."""
     wrong = flats.wrong(curves)
-    near = points_tree(wrong.at).query_ball_point(spots, NEAR_END)
+    near = points_tree(wrong.at).within(spots, NEAR_END)
     return np.array([float(wrong.amount[i].sum()) for i in near])
 
 
@@ -234,11 +234,11 @@ def _numbers_near(curves: Curves, spots: Array) -> Array:
     leaving = np.where(out, 0.0, np.where(curves.smooth, 0.5, 1.0))
     arriving = np.where(into, 0.0, np.where(curves.smooth[curves.following], 0.5, 1.0))
     own = np.where(curves.straight, 0.0, 2.0 + leaving + arriving)
-    nodes = points_tree(curves.node).query_ball_point(spots, NEAR_NUMBERS, return_length=True)
+    nodes = points_tree(curves.node).count_within(spots, NEAR_NUMBERS)
     points = probes(curves, 1.0, 2)
-    there = points_tree(points.at).query_ball_point(spots, NEAR_NUMBERS)
+    there = points_tree(points.at).within(spots, NEAR_NUMBERS)
     curves_there = np.array([own[np.unique(points.segment[i])].sum() for i in there])
-    return np.asarray(2.0 * np.asarray(nodes) + curves_there)
+    return np.asarray(2.0 * nodes + curves_there)
 
 
 def _is_flat(curves: Curves, ends: Ends) -> Flags:
@@ -257,8 +257,8 @@ def _misses_near(curves: Curves, scene: Scene, spots: Array) -> Array:
     """Root mean square distance to the picture's edge of what lies round each spot, px."""
     cloud = observed(curves, scene)
     square = np.einsum("mi,mi->m", *(cloud.targets - cloud.probes.at,) * 2) * cloud.weight
-    near = points_tree(cloud.probes.at).query_ball_point(spots, NEAR_END)
-    return np.array([np.sqrt(square[i].sum() / max(cloud.weight[i].sum(), 1e-9)) if i else np.inf for i in near])
+    near = points_tree(cloud.probes.at).within(spots, NEAR_END)
+    return np.array([np.sqrt(square[i].sum() / max(cloud.weight[i].sum(), 1e-9)) if len(i) else np.inf for i in near])
 
 
 def _misses(curves: Curves, scene: Scene, count: int) -> Array:

@@ -141,9 +141,9 @@ def parted(
     if known is not None and len(known.position):
         here = np.arange(len(samples.points)) if among is None else np.flatnonzero(among)
         away, nearest = points_tree(samples.points[here]).query(known.position)
-        near = here[np.asarray(nearest, np.int64)]
+        near = here[nearest]
         there = away < END_NEAR
-        apart = np.asarray(points_tree(known.position).query(tip)[0] > END_NEAR) if len(tip) else sure
+        apart = points_tree(known.position).query(tip)[0] > END_NEAR if len(tip) else sure
         at = np.concatenate([at[apart], near[there]])
         tip = np.concatenate([tip[apart], known.position[there]])
         ahead = np.concatenate([ahead[apart], known.ahead[there]])
@@ -163,7 +163,7 @@ def parted(
     if not len(at):
         return corners
     along = aside / np.linalg.norm(aside, axis=1, keepdims=True)
-    stays = np.asarray(points_tree(tip).query(corners.position)[0] > END_NEAR)
+    stays = points_tree(tip).query(corners.position)[0] > END_NEAR
     all_at = np.concatenate([corners.at[stays], at, samples.stepped(at, 1)])
     order = np.argsort(all_at, kind="stable")
     return Corners(

@@ -58,7 +58,7 @@ def with_tips(corners: Corners, samples: Samples, closed: NDArray[np.bool_], kno
     apart = np.ceil(TIP / samples.step).astype(np.int64)
     stays = closed[line] | ((along > apart[line]) & (along < size[line] // 2 - apart[line]))
     if known is not None:
-        sure = np.asarray(points_tree(known).query(corners.position)[0] < SAME)
+        sure = points_tree(known).query(corners.position)[0] < SAME
         for tip in (start, start + size // 2):
             sure &= np.linalg.norm(corners.position - samples.points[tip[line]], axis=1) > TIP
         stays |= sure & (along > 0) & (along < size[line] // 2)

@@ -131,7 +131,7 @@ def _candidates(curves: Curves, cloud: Cloud, free: Flags, tolerance: float) -> 
     order = np.argsort(fitted[:, 3], kind="stable")
     length = curves.lengths[a] + curves.lengths[node]
     order = order[fitted[order, 3] < WORTH_TRYING * tolerance + STIFF * length[order]]
-    chosen = order[_apart(a[order], node[order], curves.before, curves.following)]
+    chosen = order[none_beside(a[order], node[order], curves.before, curves.following)]
     return node[chosen], fitted[chosen][:, :2]
 
 
@@ -144,7 +144,7 @@ def _bends(curves: Curves) -> Flags:
 
 
 @compiled
-def _apart(a: Indices, b: Indices, before: Indices, following: Indices) -> Flags:
+def none_beside(a: Indices, b: Indices, before: Indices, following: Indices) -> Flags:
     """Which pairs of segments touch none that was chosen before them, nor its neighbours."""
     used, free = np.zeros(len(before), np.bool_), np.zeros(len(a), np.bool_)
     for i in range(len(a)):

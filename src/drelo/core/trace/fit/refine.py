@@ -37,14 +37,20 @@ def as_is(curves: Curves) -> Curves:
 
 def settle(curves: Curves, cloud: Cloud, rounds: int, hold: Hold = as_is) -> Curves:
     """Gauss–Newton on the distance of the curves to a cloud's targets."""
-    found, targets = cloud.probes, cloud.targets
     for left in range(rounds)[::-1]:
-        shift = np.einsum("mi,mi->m", targets - found.at, found.normal)
+        found = cloud.probes
+        shift = np.einsum("mi,mi->m", cloud.targets - found.at, found.normal)
         curves = hold(moved(curves, found, shift, cloud.weight))
         if left:
-            u = _closer(curves.control, found.segment, found.u, targets)
-            found = place(curves, found.segment, u, found.first)
+            cloud = beside(curves, cloud)
     return curves
+
+
+def beside(curves: Curves, cloud: Cloud) -> Cloud:
+    """The cloud with its probes where the curves, which have moved, come nearer to its targets."""
+    found = cloud.probes
+    u = _closer(curves.control, found.segment, found.u, cloud.targets)
+    return replace(cloud, probes=place(curves, found.segment, u, found.first))
 
 
 @compiled

@@ -23,12 +23,14 @@ class Trust:
     tolerance: px that a segment may keep from the edge.
     along: px over which level lines are averaged along themselves, for pictures without antialiasing.
     quick: a fit that follows the hand: looked at the picture once, with more nodes.
+    unblurred: a blur was taken out of the picture, so that what it shows of shallow corners is a guess.
     """
 
     scale: float
     tolerance: float
     along: float = 0.0
     quick: bool = False
+    unblurred: bool = False
 
     @property
     def allowed(self) -> float:

@@ -198,7 +198,7 @@ def _within(points: Array, sides: Array) -> Mask:
     """Which points lie beside one of the sides, shape (m, 2, 2), level or upright."""
     within = np.zeros(len(points), np.bool_)
     half = np.linalg.norm(sides[:, 1] - sides[:, 0], axis=1) / 2
-    for i, near in enumerate(points_tree(sides.mean(axis=1)).query_ball_point(points, half.max(initial=0) + BESIDE)):
+    for i, near in enumerate(points_tree(sides.mean(axis=1)).within(points, half.max(initial=0) + BESIDE)):
         low, high = sides[near].min(axis=1) - BESIDE, sides[near].max(axis=1) + BESIDE
         within[i] = ((points[i] > low) & (points[i] < high)).all(axis=1).any()
     return within
@@ -233,14 +233,14 @@ def with_stairs(corners: Corners, samples: Samples, stairs: StairCorners, among:
     here = np.flatnonzero(near)
     away, nearest = points_tree(samples.points[here], LEAF, balanced=False).query(stairs.position)
     new = (away < NEAR) & (points_tree(corners.position).query(stairs.position)[0] >= THERE)
-    at, position = here[np.asarray(nearest, np.int64)[new]], stairs.position[new]
+    at, position = here[nearest[new]], stairs.position[new]
     level, upright = stairs.level[new], stairs.upright[new]
     # The line comes in along one run and goes out along the other.
     ahead = samples.points[samples.stepped(at, 4)] - samples.points[samples.stepped(at, -4)]
     comes_level = (np.einsum("ij,ij->i", ahead, upright - level) > 0)[:, None]
     before, after = np.where(comes_level, -level, -upright), np.where(comes_level, upright, level)
     # A corner that mixes two of them may lie beyond both, where their sides meet.
-    stays = np.asarray(points_tree(position).query(corners.position)[0] >= SAME)
+    stays = points_tree(position).query(corners.position)[0] >= SAME
     stays &= ~_within(samples.points[corners.at], stairs.sides)
     stays |= points_tree(stairs.position).query(corners.position)[0] < THERE
     all_at = np.concatenate([corners.at[stays], at])

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from statistics import NormalDist
 
 import cv2
 import numpy as np
@@ -23,12 +24,18 @@ from drelo.core.trace.fit.segments import segment
 from drelo.core.trace.fit.trust import Trust
 from drelo.core.trace.seen.coverage import between, coverage
 from drelo.core.trace.seen.samples import sample
-from drelo.core.trace.strokes.middles import HEADING, Path, ink_ahead
+from drelo.core.trace.strokes.middles import HEADING, ink_ahead
+from drelo.core.trace.strokes.paths import Path
 
 Array = NDArray[np.float64]
 
 # Strokes so wide, px, tell the blur, where they are so large a share.
 WIDE, WIDE_SHARE = 4.0, 0.05
+# Less blur (px) than this is not reckoned with. Without any, the edge of what is covered, read between pixels, is as
+# steep as under a blur of so many px.
+LEAST_BLUR, SHARP = 0.3, 0.585
+# An end is led on to another stroke over at most so many times its distance from it, and px.
+LANDING, LANDING_PX = 4.0, 0.5
 
 
 @dataclass(frozen=True, eq=False)
@@ -40,6 +47,14 @@ class Strokes:
     caps: list[Cap]
     joins: list[Join]
     closed: Flags
+
+    @property
+    def usual_width(self) -> float:
+        """px that half of all that is drawn, by its length, does not exceed."""
+        width = self.width[self.curves.line]
+        order = np.argsort(width)
+        drawn = np.cumsum(np.where(self.curves.void, 0.0, self.curves.lengths)[order])
+        return float(width[order][np.searchsorted(drawn, drawn[-1] / 2)])
 
     def enlarged(self, scale: float) -> Strokes:
         curves = replace(self.curves, node=self.curves.node * scale, handles=self.curves.handles * scale)
@@ -107,12 +122,31 @@ def _met(curves: Curves, paths: Sequence[Path]) -> Curves:
         if passing:
             on = np.isin(outline.line, passing)
             pieces = shapely.linestrings(np.stack([outline.starts[on], outline.ends[on]], axis=1))
-            run = shapely.multilinestrings(np.atleast_1d(np.asarray(pieces)))
+            run = shapely.MultiLineString(list(np.atleast_1d(np.asarray(pieces))))
             for n in nodes:
-                node[n] = shapely.get_coordinates(shapely.shortest_line(run, shapely.Point(node[n])))[0]
+                node[n] = _landing(node[n], _running_out(curves, n), run)
         else:
             node[nodes] = node[nodes].mean(axis=0)
     return replace(curves, node=node)
+
+
+def _running_out(curves: Curves, node: int) -> Array:
+    """Unit direction in which an open line runs out at the node at one of its ends."""
+    ends = curves.void[node]
+    p = curves.control[curves.before[node] if ends else node]
+    way = p[3] - p[2] if ends else p[0] - p[1]
+    return np.asarray(way / max(float(np.linalg.norm(way)), 1e-9))
+
+
+def _landing(end: Array, way: Array, run: shapely.Geometry) -> Array:
+    """Where an end that is led on, or back, in its own direction meets a run; the nearest place, where it does not
+    nearby.
+    """
+    point = shapely.Point(end)
+    nearest = shapely.get_coordinates(shapely.shortest_line(run, point))[0]
+    reach = LANDING * float(np.linalg.norm(nearest - end)) + LANDING_PX
+    met = shapely.intersection(run, shapely.LineString([end - reach * way, end + reach * way]))
+    return np.asarray(nearest if met.is_empty else shapely.get_coordinates(shapely.shortest_line(met, point))[0])
 
 
 def _capped(path: Path, field: InkField) -> tuple[Array, Cap]:
@@ -178,20 +212,25 @@ def _observed(strokes: Strokes, field: InkField) -> tuple[Cloud, Array]:
     wide = width[line] >= WIDE
     wide = wide if wide.mean() >= WIDE_SHARE else np.ones(len(line), bool)
     blur = blur_between(float(np.median(reals[0][wide])), float(np.median(slopes[0][wide])))
-    if blur > 0.3:
+    if blur > LEAST_BLUR:
         blurred = np.asarray(cv2.GaussianBlur(made, (0, 0), blur, borderType=cv2.BORDER_REPLICATE), np.float32)
         made = blurred if field.plain is None else np.where(field.plain, made, blurred)
-    weights = []
+    soft = float(np.hypot(SHARP, blur if blur > LEAST_BLUR else 0.0))
+    steepest = 2 * NormalDist().cdf(0.5 / soft) - 1
+    # What a stroke gains at one edge by being wider: of thin ones the other edge adds to it.
+    gain = (steepest * (1 + np.exp(-0.5 * (width / soft) ** 2)))[line]
+    weights, wider = [], np.zeros(len(line))
     for side in (1.0, -1.0):
         at, normal = found.at + side * half, side * found.normal
         slope = between(made, at - normal / 2) - between(made, at + normal / 2)
         typical = max(float(np.median(slope)), 0.02)
         ahead = between(field.values, at) - field.level - between(made, at) + 0.5
         outward.append(np.clip(ahead / np.maximum(slope, 0.35 * typical), -0.7, 0.7))
+        wider += np.clip(ahead / gain, -0.7, 0.7)
         weights.append(np.clip(slope / typical, 0.0, 1.0))
     weight = np.minimum(weights[0], weights[1])
     total = np.maximum(np.bincount(line, weight, len(width)), 1e-9)
-    wider = np.bincount(line, weight * (outward[0] + outward[1]), len(width)) / total
+    wider = np.bincount(line, weight * wider, len(width)) / total
     shift = (outward[0] - outward[1]) / 2
     cloud = Cloud(found, found.at + found.normal * shift[:, None], np.maximum(weight, 0.02))
     return cloud, wider

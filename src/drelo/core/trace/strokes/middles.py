@@ -1,16 +1,12 @@
-"""From the skeleton of a line drawing to the middle lines of its strokes.
-
-Where strokes lie on or beside each other the ink says little about either; there each is led on from where it is alone.
-"""
+"""The middle of the ink along one run of a skeleton, its width, and how it runs out at its ends."""
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-from dataclasses import dataclass, replace
-from itertools import pairwise, zip_longest
+from dataclasses import dataclass
+from itertools import pairwise
 
+import cv2
 import numpy as np
-import shapely
 from numpy.typing import NDArray
 
 from drelo.core.picture.field import InkField
@@ -20,9 +16,7 @@ from drelo.core.trace.strokes.skeleton import Run, Skeleton
 
 Array = NDArray[np.float64]
 
-# Runs that meet a joint within this angle (radians) of straight on are one stroke.
-STRAIGHT_ON, CROSSING_ON = 0.7, 1.2
-# … unless one is so many times as wide as the other.
+# Of two runs of one pen none is more times as wide as the other.
 OTHER_PEN = 1.45
 # A run says where its middle is from this many radii of the joint on.
 CLEAR = 1.35
@@ -35,315 +29,36 @@ BENT = 2.5
 LONG, STRAY, STRAY_WIDTH = 6.0, 0.06, 0.004
 # … or a shorter one, of so many px and widths at least.
 SEEN, SHORT = 8, 1.5
+# A stroke goes round where it would turn at least by this share of its turn if it bent on as on both sides.
+ROUND = 0.5
 # Beside another stroke a run is drawn aside by no more than this, radians.
 DRAWN_ASIDE = 0.3
 # Beside another stroke or in a sharp bend the ink is wider or narrower than the stroke by this share of its width, and
 # px; so many widths more on each side are left out.
 BESIDE, BESIDE_PX, BESIDE_MORE = 0.05, 0.25, 0.5
-# A stroke that is odd for at most so many widths, and turns there by more than an angle (radians), has a corner when
-# the ink outside of it reaches this many widths.
+# A stroke is even where its width differs by less than this share of a stair.
+EVEN = 0.3
+# A stroke that is odd for at most so many widths, and those that a narrow corner takes, and turns there by more than an
+# angle (radians), has a corner when the ink outside of it reaches this many widths.
 BEND, SHARP, OUTER = 4.0, 0.7, 0.4
-# An end is led on straight to a corner or to the stroke that it meets: by at most so many widths, and to a stroke over
-# ink at least this many widths wide.
-LED_ON, OVER = 9.0, 0.7
+# An end is led on straight by at most so many widths.
+LED_ON = 9.0
 # A corner may lie so many widths behind an end, since what is left out reaches beyond it.
 BACK = 0.3
-# A line that crosses no stroke meets one where it comes this near to its middle, widths.
-MET = 0.08
 # Widths further than this share from a run's median are not believed.
 ODD_WIDTH = 0.35
 # An edge of the stroke is looked for to this many radii, and px, from its middle.
 SEARCH, SEARCH_PX = 1.6, 2.0
-# A stroke at a joint that is shorter than this many widths is part of the joint.
-SCRAP = 1.1
-
-
-TIED = -3
 
 
 @dataclass(frozen=True, eq=False)
-class Path:
-    """Middle points of one stroke, shape (n, 2), px, and its width, px.
-
-    ends: joints at both ends, -1 where free, TIED where it ends on a thicker stroke, but not on its middle.
-    through: joints that it goes straight through.
-    """
-
-    points: Array
-    width: float
-    closed: bool
-    ends: tuple[int, int]
-    through: frozenset[int]
-
-    def placed(self, scale: float, joints: int = 0) -> Path:
-        """In px of a picture that was reduced by `scale`, its joints numbered from another on."""
-        first, last = (end + joints if end >= 0 else end for end in self.ends)
-        through = frozenset(joint + joints for joint in self.through)
-        return replace(self, points=self.points * scale, width=self.width * scale, ends=(first, last), through=through)
-
-
-def stroke_paths(bones: Skeleton, field: InkField) -> list[Path]:
-    """Strokes: runs joined where they go straight on through a joint; ends led to where they meet."""
-    middles = [_middle(r, bones, field) for r in bones.runs]
-    places = _meeting_places(_headings(middles, alone=False), bones.joints)
-    following = _straight_on(_headings(middles, alone=True), [m.width for m in middles], len(bones.joints))
-    used: set[int] = set()
-    paths = []
-    # A stroke begins at an end that does not go on, else anywhere.
-    starts = [(i, e) for i in range(len(middles)) for e in (0, 1) if (i, e) not in following]
-    starts += [(i, 0) for i in range(len(middles))]
-    for begin, end in starts:
-        if begin in used:
-            continue
-        parts, widths, sizes = [], [], []
-        at: tuple[int, int] | None = (begin, end)
-        first = last = -1
-        through: set[int] = set()
-        while at is not None and at[0] not in used:
-            i, e = at
-            used.add(i)
-            m = middles[i]
-            points = m.line
-            parts.append(points if e == 0 else points[::-1])
-            widths.append(m.width)
-            sizes.append(len(points))
-            joint_in, joint_out = (m.run.start, m.run.end) if e == 0 else (m.run.end, m.run.start)
-            if len(parts) == 1:
-                first = joint_in
-            last = joint_out
-            at = following.get((i, 1 - e))
-            if at is not None:
-                through.add(joint_out)
-        closed = first == -2 or (at is not None and at[0] == begin and len(parts) > 0 and first >= 0)
-        width = float(np.mean(widths))
-        gaps = [_bridge(a, b, width, field) for a, b in pairwise(parts)]
-        if closed and first >= 0:
-            gaps.append(_bridge(parts[-1], parts[0], width, field))
-        points = np.concatenate([p for pair in zip_longest(parts, gaps) for p in pair if p is not None])
-        usual = float(np.average(widths, weights=sizes))
-        paths.append(Path(points, usual, closed, (first, last), frozenset(through)))
-    passing: list[list[int]] = [[] for _ in bones.joints]
-    for k, path in enumerate(paths):
-        for joint in path.through:
-            passing[joint].append(k)
-    met = [_ends_led(k, paths, passing, places, field) for k in range(len(paths))]
-    return [p for p in met if len(p.points) >= 2 and not (max(p.ends) >= 0 and _length(p.points) < SCRAP * p.width)]
-
-
-def _length(points: Array) -> float:
-    return float(np.linalg.norm(np.diff(points, axis=0), axis=1).sum())
-
-
-def _ends_led(k: int, paths: Sequence[Path], passing: Sequence[Sequence[int]], places: Array, field: InkField) -> Path:
-    """A path with its ends at joints led to what they meet there: straight to a stroke that goes through, where the ink
-    allows it, else to the place of the joint.
-
-    passing: for every joint the paths that go through it.
-    """
-    path = paths[k]
-    if path.closed:
-        return path
-    points = path.points
-    for joint in reversed(path.ends):
-        if joint >= 0:
-            others = [paths[i].points for i in passing[joint] if i != k and len(paths[i].points) >= 2]
-            end = _led_on(points, path.width, others, field) if others and len(points) >= 2 else None
-            points = np.concatenate([points, (places[joint] if end is None else end)[None]])
-        # The last end first, then the first one turned to be the last.
-        points = points[::-1]
-    return replace(path, points=points)
-
-
-def _led_on(points: Array, width: float, passing: Sequence[Array], field: InkField) -> Array | None:
-    """Where a line led on straight from its end first meets another; None where it does not, or runs over paper."""
-    start, direction = points[-1], leaving(points, width)
-    many = max(2, round(LED_ON * width))
-    ray = start + np.linspace(0, LED_ON * width, many)[:, None] * direction
-    strokes = shapely.MultiLineString(list(passing))
-    hits = shapely.get_coordinates(shapely.intersection(shapely.LineString(ray[[0, -1]]), strokes))
-    # At a narrow angle two lines that all but lie on each other may never cross.
-    met = shapely.distance(shapely.points(ray), strokes) < MET * width
-    if len(hits):
-        end = hits[np.argmin(np.linalg.norm(hits - start, axis=1))]
-    elif met.any():
-        end = ray[int(np.argmax(met))]
-    else:
-        return None
-    way = np.linspace(start, end, max(2, round(float(np.linalg.norm(end - start)))))
-    side = OVER / 2 * width * np.array([-direction[1], direction[0]])
-    covered = between(field.values, np.concatenate([way + side, way - side])) > field.level
-    return np.asarray(end) if bool(covered.all()) else None
-
-
-def _bridge(before: Array, after: Array, width: float, field: InkField) -> Array:
-    """What leads from the end of one run to the start of the next: a corner, or a cubic in points about a px apart."""
-    start, end = before[-1], after[0]
-    gap = float(np.linalg.norm(end - start))
-    if gap < 2:
-        return np.empty((0, 2))
-    out, into = leaving(before, width), -leaving(after[::-1], width)
-    corner = _corner(start, out, end, into, width, field)
-    if corner is not None:
-        return _line(start, corner, end)
-    if min(out @ (end - start), into @ (end - start)) <= 0:
-        return _line(start, end)
-    t = np.linspace(0, 1, round(gap) + 1)[1:-1, None]
-    return np.asarray(
-        (2 * t**3 - 3 * t**2 + 1) * start
-        + (t**3 - 2 * t**2 + t) * gap * out
-        + (3 * t**2 - 2 * t**3) * end
-        + (t**3 - t**2) * gap * into
-    )
-
-
-def _line(*corners: Array) -> Array:
-    """Points about a px apart from the first corner to the last, without those two."""
-    parts = [np.linspace(a, b, max(2, round(float(np.linalg.norm(b - a))) + 1))[1:] for a, b in pairwise(corners)]
-    return np.concatenate(parts)[:-1]
-
-
-def _corner(start: Array, out: Array, end: Array, into: Array, width: float, field: InkField) -> Array | None:
-    """Where two straight ends of a stroke meet in a corner, unless they turn little or the ink shows none."""
-    turn = float(np.arccos(np.clip(out @ into, -1, 1)))
-    across = float(out[0] * into[1] - out[1] * into[0])
-    if turn < SHARP or abs(across) < 1e-3:
-        return None
-    step = end - start
-    ahead = float(step[0] * into[1] - step[1] * into[0]) / across
-    back = float(step[0] * out[1] - step[1] * out[0]) / across
-    most = LED_ON * width
-    if not (-BACK * width < ahead < most and -BACK * width < -back < most):
-        return None
-    at = start + ahead * out
-    outside = (out - into) / np.linalg.norm(out - into)
-    shown = np.concatenate([(at + OUTER * width * outside)[None], _line(start, at, end)])
-    return at if bool((between(field.values, shown) > field.level).all()) else None
-
-
-def leaving(points: Array, width: float) -> Array:
-    """Unit direction in which points about a px apart run out at their end: that of the line they lie on, else of a
-    parabola through the last ones.
-    """
-    straight = _straight(points, width)
-    if straight is not None:
-        return straight
-    last = points[-max(4, round(BENT * width)) :]
-    if len(last) < 2:
-        return np.zeros(2)
-    along = np.concatenate([[0.0], np.cumsum(np.linalg.norm(np.diff(last, axis=0), axis=1))])
-    # Counted from the end, the slope there is the second term.
-    along -= along[-1]
-    powers = along[:, None] ** np.arange(3 if len(last) > 6 else 2)
-    slope = np.linalg.solve(powers.T @ powers + 1e-9 * np.eye(powers.shape[1]), powers.T @ last)[1]
-    return np.asarray(slope / max(float(np.linalg.norm(slope)), 1e-9))
-
-
-def _straight(points: Array, width: float) -> Array | None:
-    """Unit direction of the last points, about a px apart, where they lie on a line; None where they do not."""
-    last = points[-max(4, round(LONG * width)) :]
-    share = len(last) / (LONG * width)
-    if len(last) < max(SEEN, SHORT * width):
-        return None
-    mean = last.mean(axis=0)
-    along = np.linalg.svd(last - mean, full_matrices=False)[2][0]
-    along = along if along @ (last[-1] - last[0]) > 0 else -along
-    off = (last - mean) @ np.array([-along[1], along[0]])
-    # What bends as much strays less over a shorter stretch.
-    most = (STRAY + STRAY_WIDTH * width) * min(share, 1.0) ** 2
-    return along if float(np.sqrt(np.mean(off**2))) < most else None
-
-
-def _heading(middle: _Middle, end: int, alone: bool) -> tuple[Array, Array]:
-    """The last believed point of a run towards one of its ends, and the unit direction in which it runs out there.
-
-    alone: that of where no other stroke lies along the run, unless there is a corner between.
-    """
-    believed, clear = middle.points[middle.believed], middle.line
-    if end == 0:
-        believed, clear = believed[::-1], clear[::-1]
-    direction = leaving(believed, middle.width)
-    if alone:
-        own = leaving(clear, middle.width)
-        if own @ direction > np.cos(DRAWN_ASIDE):
-            return clear[-1], own
-    return believed[-1], direction
-
-
-@dataclass(frozen=True, eq=False)
-class _Leaving:
-    """An end of a run at a joint: which run and end, the joint, the run's last believed point, and the unit direction
-    in which it runs out there.
-    """
-
-    run: int
-    end: int
-    joint: int
-    point: Array
-    direction: Array
-
-
-def _headings(middles: Sequence[_Middle], alone: bool) -> list[_Leaving]:
-    """Those of all ends at joints."""
-    return [
-        _Leaving(i, end, joint, *_heading(m, end, alone))
-        for i, m in enumerate(middles)
-        for end, joint in ((0, m.run.start), (1, m.run.end))
-        if joint >= 0
-    ]
-
-
-def _meeting_places(headings: Sequence[_Leaving], joints: Array) -> Array:
-    """Where the runs at each joint meet when drawn on straight, near the joint."""
-    normal = np.repeat(np.eye(2)[None] * 0.02, len(joints), axis=0)
-    right = 0.02 * joints
-    for leaving in headings:
-        across = np.array([-leaving.direction[1], leaving.direction[0]])
-        normal[leaving.joint] += np.outer(across, across)
-        right[leaving.joint] += across * (across @ leaving.point)
-    found = np.linalg.solve(normal, right[..., None])[..., 0] if len(joints) else joints
-    return np.where(np.linalg.norm(found - joints, axis=1, keepdims=True) < 6, found, joints)
-
-
-def _turning(one: _Leaving, other: _Leaving) -> float:
-    """How far a stroke turns, radians, that leads from one end on to the other: into the chord and out of it."""
-    chord = other.point - one.point
-    length = float(np.linalg.norm(chord))
-    if length < 1e-9:
-        return float(np.arccos(np.clip(-one.direction @ other.direction, -1, 1)))
-    turns = np.arccos(np.clip(np.array([one.direction @ chord, -other.direction @ chord]) / length, -1, 1))
-    return float(turns.sum())
-
-
-def _straight_on(
-    headings: Sequence[_Leaving], widths: Sequence[float], joints: int
-) -> dict[tuple[int, int], tuple[int, int]]:
-    """For an end of a run, the end of the run in which it goes straight on."""
-    following: dict[tuple[int, int], tuple[int, int]] = {}
-    here: list[list[_Leaving]] = [[] for _ in range(joints)]
-    for leaving in headings:
-        here[leaving.joint].append(leaving)
-    for ends in here:
-        pairs = sorted((_turning(ends[a], ends[b]), a, b) for a in range(len(ends)) for b in range(a + 1, len(ends)))
-        taken: set[int] = set()
-        for bend, a, b in pairs:
-            # Of four, what is left over when two went straight on is the other stroke of a crossing.
-            most = CROSSING_ON if len(ends) == 4 and len(taken) == 2 else STRAIGHT_ON
-            one, other = (ends[a].run, ends[a].end), (ends[b].run, ends[b].end)
-            thin, thick = sorted((widths[one[0]], widths[other[0]]))
-            if thick > OTHER_PEN * thin:
-                continue
-            if bend < most and a not in taken and b not in taken and one != other:
-                taken |= {a, b}
-                following[one], following[other] = other, one
-    return following
-
-
-@dataclass(frozen=True, eq=False)
-class _Middle:
+class Middle:
     """A run's points moved to the middle of the ink; its width, px.
 
     believed: where both edges were found. line: points, shape (m, 2), where no other stroke lies along this one, and
     corners where the ink shows them.
+    normal: unit, shape (n, 2), to the side of the first of the edges, shape (2, n, 2), NaN where there is none.
+    alone: where no other stroke lies along this one. shares: whether its ink is another stroke's too.
     """
 
     run: Run
@@ -351,9 +66,14 @@ class _Middle:
     width: float
     believed: Flags
     line: Array
+    normal: Array
+    edges: Array
+    alone: Flags
+    shares: bool = False
 
 
-def _middle(run: Run, bones: Skeleton, field: InkField) -> _Middle:
+def middle_of(run: Run, bones: Skeleton, field: InkField, pixel: float) -> Middle:
+    """The middle of the ink along a run. pixel: how long one of the picture is, px of the field."""
     points = run.points
     closed = run.start == -2
     radius = bones.radius_at(points)
@@ -381,15 +101,134 @@ def _middle(run: Run, bones: Skeleton, field: InkField) -> _Middle:
     middle = np.where(believed[:, None], middle, calm)
     if believed.sum() < 2:
         believed = np.ones(len(points), bool)
-    beside = _beside_another(run, widths, width)
+    wider = BESIDE * width + BESIDE_PX
+    beside = _beside_another(run, widths, width + wider, width, pixel if field.hard else 0.0)
     if not (believed & ~beside).any():
         beside[:] = False
-    return _Middle(run, middle, width, believed, _with_corners(middle, widths, believed, beside, width, field, closed))
+    odd = ~(np.abs(widths - width) < wider)
+    line = _with_corners(middle, odd, believed, beside, width, field, closed)
+    edges = np.stack([calm + normal * one[:, None], calm - normal * other[:, None]])
+    return Middle(run, middle, width, believed, line, normal, edges, ~beside)
 
 
-def _beside_another(run: Run, widths: Array, width: float) -> Flags:
-    """Points from a joint on where the ink of another stroke lies along this one, so that it looks wider."""
-    wide = ~(widths < (1 + BESIDE) * width + BESIDE_PX)
+def heading(middle: Middle, end: int, alone: bool) -> tuple[Array, Array]:
+    """The last believed point of a run towards one of its ends, and the unit direction in which it runs out there.
+
+    alone: that of where no other stroke lies along the run, unless there is a corner between.
+    """
+    believed, clear = middle.points[middle.believed], middle.line
+    if end == 0:
+        believed, clear = believed[::-1], clear[::-1]
+    direction = leaving(believed, middle.width)
+    if alone:
+        own = leaving(clear, middle.width)
+        if own @ direction > np.cos(DRAWN_ASIDE):
+            return clear[-1], own
+    return believed[-1], direction
+
+
+def leaving(points: Array, width: float) -> Array:
+    """Unit direction in which points about a px apart run out at their end: that of the line they lie on, else of a
+    parabola through the last ones.
+    """
+    straight = _straight(points, width)
+    if straight is not None:
+        return straight
+    last = points[-max(4, round(BENT * width)) :]
+    if len(last) < 2:
+        return np.zeros(2)
+    along = np.concatenate([[0.0], np.cumsum(np.linalg.norm(np.diff(last, axis=0), axis=1))])
+    # Counted from the end, the slope there is the second term.
+    along -= along[-1]
+    powers = along[:, None] ** np.arange(3 if len(last) > 6 else 2)
+    slope = np.linalg.solve(powers.T @ powers + 1e-9 * np.eye(powers.shape[1]), powers.T @ last)[1]
+    return np.asarray(slope / max(float(np.linalg.norm(slope)), 1e-9))
+
+
+def goes_round(before: Array, after: Array, width: float) -> bool:
+    """Whether a stroke goes on bending over a gap, from points about a px apart to others after it, as it bends on both
+    sides: what turns there is no corner.
+    """
+    ends = [before[-max(4, round(LONG * width)) :], after[: max(4, round(LONG * width))]]
+    if min(len(end) for end in ends) < max(SEEN, SHORT * width):
+        return False
+    ways, bends = [], []
+    for points, at in zip(ends, (-1, 0), strict=True):
+        along = np.concatenate([[0.0], np.cumsum(np.linalg.norm(np.diff(points, axis=0), axis=1))])
+        along -= along[at]
+        powers = along[:, None] ** np.arange(3)
+        _, way, half = np.linalg.solve(powers.T @ powers + 1e-9 * np.eye(3), powers.T @ points)
+        ways.append(way / max(float(np.linalg.norm(way)), 1e-9))
+        bends.append(2 * float(way[0] * half[1] - way[1] * half[0]))
+    out, into = ways
+    turn = float(np.arctan2(out[0] * into[1] - out[1] * into[0], out @ into))
+    round_ = float(np.mean(bends)) * float(np.linalg.norm(after[0] - before[-1]))
+    return min(bends[0] * turn, bends[1] * turn) > 0 and abs(round_) > ROUND * abs(turn)
+
+
+def _straight(points: Array, width: float) -> Array | None:
+    """Unit direction of the last points, about a px apart, where they lie on a line; None where they do not."""
+    last = points[-max(4, round(LONG * width)) :]
+    share = len(last) / (LONG * width)
+    if len(last) < max(SEEN, SHORT * width):
+        return None
+    mean = last.mean(axis=0)
+    along = np.linalg.svd(last - mean, full_matrices=False)[2][0]
+    along = along if along @ (last[-1] - last[0]) > 0 else -along
+    off = (last - mean) @ np.array([-along[1], along[0]])
+    # What bends as much strays less over a shorter stretch.
+    most = (STRAY + STRAY_WIDTH * width) * min(share, 1.0) ** 2
+    return along if float(np.sqrt(np.mean(off**2))) < most else None
+
+
+def line_through(*corners: Array) -> Array:
+    """Points about a px apart from the first corner to the last, without those two."""
+    parts = [np.linspace(a, b, max(2, round(float(np.linalg.norm(b - a))) + 1))[1:] for a, b in pairwise(corners)]
+    return np.concatenate(parts)[:-1]
+
+
+def corner_between(start: Array, out: Array, end: Array, into: Array, width: float, field: InkField) -> Array | None:
+    """Where two straight ends of a stroke meet in a corner, unless they turn little or the ink shows none."""
+    turn = float(np.arccos(np.clip(out @ into, -1, 1)))
+    across = float(out[0] * into[1] - out[1] * into[0])
+    if turn < SHARP or abs(across) < 1e-3:
+        return None
+    step = end - start
+    ahead = float(step[0] * into[1] - step[1] * into[0]) / across
+    back = float(step[0] * out[1] - step[1] * out[0]) / across
+    most = LED_ON * width
+    if not (-BACK * width < ahead < most and -BACK * width < -back < most):
+        return None
+    at = start + ahead * out
+    outside = (out - into) / np.linalg.norm(out - into)
+    shown = np.concatenate([(at + OUTER * width * outside)[None], line_through(start, at, end)])
+    return at if bool((between(field.values, shown) > field.level).all()) else None
+
+
+def ink_ahead(field: InkField, points: Array, direction: Array, reach: float) -> Array:
+    """px from each point along a direction to where the ink ends; NaN where it does not within reach."""
+    steps = np.arange(0, reach + 0.5, 0.5)
+    values = np.stack([between(field.values, points + direction * s) for s in steps], axis=1) - field.level
+    out = (values[:, :-1] > 0) & (values[:, 1:] <= 0)
+    first = out.argmax(axis=1)
+    row = np.arange(len(points))
+    a, b = values[row, first], values[row, first + 1]
+    at = steps[first] + 0.5 * a / np.where(a != b, a - b, 1.0)
+    return np.where(out.any(axis=1), at, np.nan)
+
+
+def _beside_another(run: Run, widths: Array, most: float, width: float, stair: float) -> Flags:
+    """Points from a joint on where the ink of another stroke lies along this one, so that it looks wider than `most`.
+
+    What is evenly wider by a stair for long is one stroke: without antialiasing a level one is as wide as its pixels.
+    """
+    wide = ~(widths < most)
+    if stair:
+        row = np.nan_to_num(widths, nan=1e6).astype(np.float32)[None]
+        long = np.ones((1, max(1, round(LONG * width))), np.uint8)
+        widest, least = cv2.dilate(row, long), cv2.erode(row, long)
+        even = ((widest - least < EVEN * stair) & (widest < most + stair)).astype(np.uint8)
+        wide &= cv2.dilate(even, long)[0] == 0
     more = round(BESIDE_MORE * width)
     result = np.zeros(len(widths), bool)
     for joint, there, along in ((run.start, result, wide), (run.end, result[::-1], wide[::-1])):
@@ -400,10 +239,10 @@ def _beside_another(run: Run, widths: Array, width: float) -> Flags:
 
 
 def _with_corners(
-    points: Array, widths: Array, believed: Flags, beside: Flags, width: float, field: InkField, closed: bool
+    points: Array, odd: Flags, believed: Flags, beside: Flags, width: float, field: InkField, closed: bool
 ) -> Array:
     """The believed points that lie beside no other stroke, with corners in place of bends where the ink shows them."""
-    odd = ~beside & ~(np.abs(widths - width) < BESIDE * width + BESIDE_PX)
+    odd = odd & ~beside
     if closed and odd.any():
         # A closed run begins where it runs on evenly.
         turn = -_farthest(odd)
@@ -416,12 +255,17 @@ def _with_corners(
     for begin, end in ends.tolist():
         low, high = begin - more, end + more
         before, after = (points[a:b][keep[a:b]] for a, b in ((max(0, low - reach), max(0, low)), (high, high + reach)))
-        if min(len(before), len(after)) < max(2, more) or end - begin > BEND * width:
+        if min(len(before), len(after)) < max(2, more):
             continue
-        corner = _corner(before[-1], leaving(before, width), after[0], -leaving(after[::-1], width), width, field)
+        out, into = leaving(before, width), -leaving(after[::-1], width)
+        # The two sides of a narrow corner run into each other long before it.
+        half = (np.pi - float(np.arccos(np.clip(out @ into, -1, 1)))) / 2
+        if end - begin > (BEND + 1 / max(float(np.tan(half)), 1 / LED_ON)) * width:
+            continue
+        corner = corner_between(before[-1], out, after[0], into, width, field)
         if corner is not None:
             keep[low:high] = False
-            corners[low] = _line(before[-1], corner, after[0])
+            corners[low] = line_through(before[-1], corner, after[0])
     parts = []
     for begin, end in pairwise([0, *sorted(corners), len(points)]):
         parts += [corners[begin]] if begin in corners else []
@@ -451,15 +295,3 @@ def _smoothed(points: Array, sigma: float, closed: bool) -> Array:
     wide = np.concatenate([before, points, after])
     calm = np.stack([np.convolve(wide[:, k], weights, "same") for k in range(2)], axis=1)
     return calm[len(before) : len(before) + len(points)]
-
-
-def ink_ahead(field: InkField, points: Array, direction: Array, reach: float) -> Array:
-    """px from each point along a direction to where the ink ends; NaN where it does not within reach."""
-    steps = np.arange(0, reach + 0.5, 0.5)
-    values = np.stack([between(field.values, points + direction * s) for s in steps], axis=1) - field.level
-    out = (values[:, :-1] > 0) & (values[:, 1:] <= 0)
-    first = out.argmax(axis=1)
-    row = np.arange(len(points))
-    a, b = values[row, first], values[row, first + 1]
-    at = steps[first] + 0.5 * a / np.where(a != b, a - b, 1.0)
-    return np.where(out.any(axis=1), at, np.nan)

@@ -12,7 +12,7 @@ from drelo.core.errors import Refusal
 from drelo.core.picture.field import InkField
 from drelo.core.trace.fit.curves import Flags
 from drelo.core.trace.seen.coverage import between
-from drelo.core.trace.strokes.middles import Path, stroke_paths
+from drelo.core.trace.strokes.paths import Path, stroke_paths
 from drelo.core.trace.strokes.skeleton import skeleton
 
 Mask = NDArray[np.bool_]
@@ -47,7 +47,7 @@ def read_pen(pen: Mask, ink: Mask, field: InkField, joints: int) -> Reading:
     small, scale = _reduced(pen, field)
     bones = skeleton(small.values > small.level)
     check_count(len(bones.runs))
-    paths = [part for path in stroke_paths(bones, small) for part in _on_ink(path, small)]
+    paths = [part for path in stroke_paths(bones, small, 1 / scale) for part in _on_ink(path, small)]
     return Reading([p.placed(scale, joints) for p in paths], small, scale)
 
 

@@ -7,7 +7,6 @@ from dataclasses import replace
 
 import cv2
 import numpy as np
-from numpy.typing import NDArray
 
 from drelo.core.errors import Refusal
 from drelo.core.outline.outline import Outline
@@ -25,8 +24,9 @@ from drelo.core.trace.ranges import check_calm, check_common, check_level, edge_
 from drelo.core.trace.seen.level_lines import ClosedLines, level_lines
 from drelo.core.trace.settings import StrokeSettings as StrokeSettings
 from drelo.core.trace.strokes.fitting import Strokes, covered, first_fit, made_by, refined
-from drelo.core.trace.strokes.middles import Path
-from drelo.core.trace.strokes.pens import by_pen, far_parts, radius, widths
+from drelo.core.trace.strokes.hairs import crisp
+from drelo.core.trace.strokes.paths import Path
+from drelo.core.trace.strokes.pens import by_pen, far_parts, radius
 from drelo.core.trace.strokes.reading import check_count, read_pen
 from drelo.core.trace.strokes.ties import over_dots, tied
 from drelo.core.trace.struck import rings_round
@@ -41,15 +41,16 @@ STAIR_TOLERANCE = 2.2
 ROUNDS = 3
 # Outlines are fitted at a size at which strokes are at least so wide, px.
 ENDS_SEEN = 3.0
-# A picture with at most so much noise (of 255) is made crisp by what differs from it blurred by so many px.
-CALM_NOISE, CRISP = 5.0, 2.0
-# … where at least such a share of its lines is so thin, px.
-HAIRS_SHARE, HAIR = 0.05, 3.0
 # A stroke may be wider or thinner here and there by this share of its width.
 UNEVEN = 0.2
 # Ink is a stroke's where so much of it is covered; what is lost reaches so far from all strokes, px and of its own
 # widths. It is looked for so often.
 COVERED, FAR, FAR_WIDTHS, LEFT_ROUNDS = 0.3, 4.0, 2.0, 2
+# Or it lies along a stroke, nearly as wide as strokes are (this share of their width, and px), and so many times as
+# long.
+STRIP_WIDE, STRIP_PX, STRIP_LONG = 0.6, 3.0, 2.5
+# Or it is a blob, such as the head of a note, so many times as wide as strokes are, and px, and at least about round.
+BLOB_WIDE, BLOB_PX, BLOB_AREA = 1.5, 5.0, 0.7
 
 
 def check_settings(settings: StrokeSettings) -> None:
@@ -69,7 +70,7 @@ def trace_strokes(picture: Picture, settings: StrokeSettings) -> Trace:
     part = cut(picture, settings.area)
     field = part.fenced(ink_field(part.picture, settings.level, settings.invert, settings.local))
     speck = SPECK if settings.speck is None else settings.speck
-    seen = _crisp(field)
+    seen = crisp(field)
     inked = seen.values > seen.level
     ink, dropped = _clean(inked, speck)
     if not ink.any():
@@ -103,19 +104,6 @@ def trace_strokes(picture: Picture, settings: StrokeSettings) -> Trace:
     )
 
 
-def _crisp(field: InkField) -> InkField:
-    """The field with lines as dark as their edges are steep: a blur takes hairlines below the level. Edges stay where
-    they are.
-    """
-    if field.hard or field.noise > CALM_NOISE:
-        return field
-    found = widths(field.values, field.level)
-    if not len(found) or np.quantile(found, HAIRS_SHARE) > HAIR:
-        return field
-    soft = np.asarray(cv2.GaussianBlur(field.values, (0, 0), CRISP, borderType=cv2.BORDER_REPLICATE), np.float32)
-    return replace(field, values=2 * field.values - soft)
-
-
 def _read(ink: Flags, field: InkField, trust: Trust, pinhole: float) -> tuple[list[Path], Strokes]:
     """Paths and first fits of all strokes, pen by pen, the thickest first; raises Refusal when there are none."""
     pens = by_pen(ink, field.values, field.level)
@@ -128,7 +116,7 @@ def _read(ink: Flags, field: InkField, trust: Trust, pinhole: float) -> tuple[li
         thick = thick | pen
     for _ in range(LEFT_ROUNDS):
         # What no stroke covers was lost: it is read by itself.
-        left = ink if not fits else _left(ink, made_by(_together(fits), ink.shape))
+        left = ink if not fits else _left(ink, _together(fits))
         if not left.any() or not fits:
             break
         known, more, joints = _with_pen(left, ink, ink & ~left, known, joints, field, trust, pinhole)
@@ -167,17 +155,21 @@ def _together(fits: Sequence[Strokes]) -> Strokes:
     return whole
 
 
-def _left(ink: Flags, made: NDArray[np.float32]) -> Flags:
-    """Ink that lies far from all strokes, with what hangs on it."""
-    covered = made > COVERED
+def _left(ink: Flags, strokes: Strokes) -> Flags:
+    """Ink that lies far from all strokes, with what hangs on it, or in strips as wide as they are along them."""
+    usual = float(np.median(strokes.width))
+    covered = made_by(strokes, ink.shape) > COVERED
     beside = np.asarray(cv2.dilate(covered.astype(np.uint8), np.ones((3, 3), np.uint8)), bool)
     rest = ink & ~beside
     parts, furthest = far_parts(rest, covered)
     wide = np.zeros(len(furthest))
     np.maximum.at(wide, parts[rest], 2 * radius(rest)[rest])
-    far = furthest >= np.maximum(FAR, FAR_WIDTHS * wide)
-    far[0] = False
-    return np.asarray(far[parts])
+    area = np.bincount(parts.ravel(), minlength=len(wide))
+    lost = furthest >= np.maximum(FAR, FAR_WIDTHS * wide)
+    lost |= (wide >= max(STRIP_WIDE * usual, STRIP_PX)) & (area >= STRIP_LONG * wide**2)
+    lost |= (wide >= max(BLOB_WIDE * usual, BLOB_PX)) & (area >= BLOB_AREA * wide**2)
+    lost[0] = False
+    return np.asarray(lost[parts])
 
 
 def _clean(ink: Flags, speck: float) -> tuple[Flags, int]:
@@ -199,7 +191,7 @@ def _outlines(
     """What the strokes cover of the picture, as closed outlines, held against themselves and against the ink."""
     starts, _, bounds = covered(strokes, field.values.shape)
     # Of thin strokes the ends are smaller than what lines are sampled at.
-    large = max(1.0, ENDS_SEEN / float(np.median(strokes.width)))
+    large = max(1.0, ENDS_SEEN / strokes.usual_width)
     lines = ClosedLines(starts * large, bounds)
     found, check = mended(through(lines, tolerance / 2), lines.moved((0.0, 0.0)), tolerance)
     drawn = [c.transformed(1 / large) for c in found]

@@ -10,7 +10,8 @@ import shapely
 from numpy.typing import NDArray
 
 from drelo.core.near import points_tree
-from drelo.core.trace.strokes.middles import TIED, Path, leaving
+from drelo.core.trace.strokes.middles import leaving
+from drelo.core.trace.strokes.paths import TIED, Path
 
 Array = NDArray[np.float64]
 Mask = NDArray[np.bool_]
@@ -27,6 +28,8 @@ ASIDE = 0.65
 SAME, SAME_WIDTHS, TURN = 1.0, 0.5, 0.2
 # … and one is so many times as wide as the other at most.
 OTHER_PEN = 1.35
+# What is at least so wide, px, and shorter than so many widths is led nowhere.
+BLOB, BLOB_WIDTHS = 5.0, 1.0
 # Over a white dot they meet within this share of their width, and both are at least so long, px and widths.
 DOT_ASIDE, DOT, DOT_WIDTHS = 0.35, 8.0, 4.0
 
@@ -45,7 +48,7 @@ def tied(paths: Sequence[Path], thick: Sequence[Path], ink: Mask, joints: int) -
     met: dict[tuple[int, int], tuple[int, Array, Array]] = {}
     for k, path in enumerate(paths):
         for end in (0, 1):
-            if path.closed or path.ends[end] != -1 or len(path.points) < 2:
+            if path.closed or path.ends[end] != -1 or len(path.points) < 2 or _is_blob(path):
                 continue
             points = result[k].points if end == 1 else result[k].points[::-1]
             direction = leaving(points, max(path.width, 1.0))
@@ -79,7 +82,7 @@ def over_dots(paths: Sequence[Path], pinhole: float) -> list[Path]:
     following: Following = {}
     # A run stops half a width before the ink does.
     reach = [pinhole / paths[k].width + paths[k].width + 1 for k, _ in ends]
-    for a, b in points_tree(last).query_pairs(max(reach), output_type="ndarray").tolist():
+    for a, b in points_tree(last).pairs(max(reach)).tolist():
         one, other = ends[a], ends[b]
         step = last[b] - last[a]
         apart = float(np.linalg.norm(step))
@@ -95,8 +98,12 @@ def over_dots(paths: Sequence[Path], pinhole: float) -> list[Path]:
 
 def _is_long(path: Path) -> bool:
     """Whether a path is no dot of a dotted line."""
-    length = float(np.linalg.norm(np.diff(path.points, axis=0), axis=1).sum())
-    return not path.closed and length >= max(DOT, DOT_WIDTHS * path.width)
+    return not path.closed and path.length >= max(DOT, DOT_WIDTHS * path.width)
+
+
+def _is_blob(path: Path) -> bool:
+    """Whether a path is a filled shape, such as the head of a note, that says nothing of a direction."""
+    return path.width >= BLOB and path.length < BLOB_WIDTHS * path.width
 
 
 def _whole(path: Path) -> Array:
