@@ -8,7 +8,7 @@ from typing import Any
 import pytest
 from playwright.sync_api import BrowserContext, Page, Route, expect
 
-from tests.browser.hand import begin, saved, stop
+from tests.browser.hand import begin, saved, solid_seen, stop
 from tests.browser.test_raise import two_bars
 
 EDITS = "**/api/pieces/*/edits"
@@ -197,3 +197,19 @@ def test_a_view_that_breaks_leaves_the_rest_of_the_page(context: BrowserContext,
     stop(page, "Raise")
     expect(base(page, "Thickness")).to_be_visible()
     page.close()
+
+
+def test_a_view_that_could_not_be_loaded_is_asked_for_again(page: Page) -> None:
+    cut: list[str] = []
+
+    def first_time(route: Route) -> None:
+        cut.append(route.request.url)
+        if len(cut) == 1:
+            route.abort()
+        else:
+            route.continue_()
+
+    page.route("**/assets/SolidView-*.js", first_time)
+    begin(page, two_bars(), "bars.png")
+    solid_seen(page)
+    assert len(cut) == 2

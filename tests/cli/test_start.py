@@ -8,9 +8,13 @@ import subprocess
 import time
 import urllib.request
 from contextlib import contextmanager
+from http.server import BaseHTTPRequestHandler, HTTPServer
+from ipaddress import ip_address
+from threading import Event, Thread
 
 import pytest
 
+from drelo.cli import serving
 from tests.conftest import ROOT
 
 START_SECONDS = 90
@@ -140,3 +144,28 @@ def test_every_command_that_is_listed_is_there(command):
     done = subprocess.run([str(ROOT / "drelo"), command, "--help"], capture_output=True, text=True, check=False)
     assert done.returncode == 0, done.stderr
     assert f"usage: drelo {command}" in done.stdout
+
+
+def test_a_start_that_takes_long_is_still_announced_and_gets_its_workers(monkeypatch, capfd):
+    """On a slow machine the demo alone may take longer than an answer may."""
+    monkeypatch.setattr(serving, "ANSWER_SECONDS", 0.1)
+    port, warmed = free_port(), Event()
+
+    class Late(BaseHTTPRequestHandler):
+        def do_GET(self):
+            self.send_response(200)
+            self.end_headers()
+
+    class Workers:
+        def warm(self):
+            warmed.set()
+
+    Thread(target=serving._announce, args=(ip_address("127.0.0.1"), port, Workers()), daemon=True).start()
+    time.sleep(0.5)
+    with HTTPServer(("127.0.0.1", port), Late) as server:
+        Thread(target=server.serve_forever, daemon=True).start()
+        assert warmed.wait(20)
+        server.shutdown()
+    told = capfd.readouterr()
+    assert "no answer on its own address yet" in told.err
+    assert f"Drelo is running at http://127.0.0.1:{port}" in told.out

@@ -2,6 +2,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { lazy, Suspense, useEffect } from "react";
 import { Link, useParams } from "react-router";
 
+import { patiently } from "../api/loading";
 import { api, data } from "../api/client";
 import { Mark } from "../ui/Mark";
 import { DropVeil, useIncoming } from "../ui/useIncoming";
@@ -18,7 +19,7 @@ import { TopBar } from "./TopBar";
 import { Tuning } from "./Tuning";
 import { Views } from "./Views";
 
-const CollisionDialog = lazy(() => import("./CollisionDialog"));
+const CollisionDialog = lazy(patiently(() => import("./CollisionDialog")));
 
 export default function BenchPage() {
   const { pieceId = "" } = useParams();

@@ -2,6 +2,7 @@ import { Columns2, Expand } from "lucide-react";
 import { lazy, Suspense, useEffect, type ReactNode } from "react";
 import { Group, Panel, Separator, useGroupRef } from "react-resizable-panels";
 
+import { patiently } from "../api/loading";
 import { SignButton } from "../ui/Button";
 import { arrange, keepShare, shareOf, swapViews, useArrangement } from "./arrangement";
 import { Boundary } from "../ui/Boundary";
@@ -12,7 +13,7 @@ import { LayerView } from "./prove/LayerView";
 import { useBench } from "./store";
 import { hasHeights } from "./support";
 
-const SolidView = lazy(() => import("./solid/SolidView"));
+const SolidView = lazy(patiently(() => import("./solid/SolidView")));
 
 /** The narrowest that a view gets beside the other. */
 const LEAST = "20%";

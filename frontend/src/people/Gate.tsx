@@ -1,12 +1,13 @@
 import { lazy, Suspense, useEffect, type ReactNode } from "react";
 import { useLocation } from "react-router";
 
+import { patiently } from "../api/loading";
 import { api, data } from "../api/client";
 import { InvitationPage } from "./InvitationPage";
 import { useMe, wasShared } from "./me";
 import { SignInPage } from "./SignInPage";
 
-const ShownPage = lazy(() => import("./ShownPage"));
+const ShownPage = lazy(patiently(() => import("./ShownPage")));
 const INVITATION = /^\/invitation\/([\w-]+)$/;
 const SHOWN = /^\/shown\/([\w-]+)$/;
 

@@ -1,13 +1,14 @@
 import { useQuery } from "@tanstack/react-query";
 import { lazy, Suspense, useEffect, useState } from "react";
 
+import { patiently } from "../api/loading";
 import { api, data, type Schemas } from "../api/client";
 import { StillControls } from "../bench/flat/StillControls";
 import { useStill } from "../bench/flat/useStill";
 import { Choice } from "../ui/fields";
 import { Mark } from "../ui/Mark";
 
-const StillSolid = lazy(() => import("../bench/solid/StillSolid"));
+const StillSolid = lazy(patiently(() => import("../bench/solid/StillSolid")));
 
 type Shown = Schemas["ShownOut"];
 

@@ -95,8 +95,9 @@ export function PiecesPage() {
   // The bench and its solid view are fetched while the maker looks at the pieces.
   useEffect(() => {
     const wait = setTimeout(() => {
-      void import("../bench/BenchPage");
-      void import("../bench/solid/SolidView");
+      // What is cut off here is loaded when it is wanted.
+      import("../bench/BenchPage").catch(() => undefined);
+      import("../bench/solid/SolidView").catch(() => undefined);
     }, PREFETCH_MS);
     return () => clearTimeout(wait);
   }, []);

@@ -2,6 +2,7 @@ import type { UseQueryResult } from "@tanstack/react-query";
 import { Columns2 } from "lucide-react";
 import { lazy, Suspense, useState } from "react";
 
+import { patiently } from "../api/loading";
 import { api, type Bench } from "../api/client";
 import { StillControls } from "../bench/flat/StillControls";
 import { boxOf, StillDrawing } from "../bench/flat/StillDrawing";
@@ -12,7 +13,7 @@ import { Choice } from "../ui/fields";
 import { WipeHandle } from "../ui/WipeHandle";
 import type { Version } from "./useVersions";
 
-const StillSolid = lazy(() => import("../bench/solid/StillSolid"));
+const StillSolid = lazy(patiently(() => import("../bench/solid/StillSolid")));
 
 type Props = {
   piece: Bench;

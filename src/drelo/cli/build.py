@@ -16,9 +16,6 @@ from drelo.cli.stages import Stages
 from drelo.core.errors import Refusal
 from drelo.core.form.order import Order, design_of, laid, ordered
 from drelo.core.form.relief import Height, Part
-from drelo.core.lettering.fonts import MAX_BYTES as FONT_BYTES
-from drelo.core.lettering.fonts import font_of
-from drelo.core.lettering.layout import letters
 from drelo.core.outline.contour import Contour
 from drelo.core.outline.drawn import Drawn, Stroke, flattened
 from drelo.core.picture.decode import DEFAULT_MM_PER_PX, MAX_BYTES
@@ -118,6 +115,11 @@ def art_of(art: Art, folder: Path) -> tuple[list[Drawn], list[str]]:
     """The recipe's shapes: words, or what its file holds."""
     if art.text is None:
         return read_art(folder / str(art.file), art.trace)
+    # Loaded where words are set: no other recipe needs a shaper.
+    from drelo.core.lettering.fonts import MAX_BYTES as FONT_BYTES
+    from drelo.core.lettering.fonts import font_of
+    from drelo.core.lettering.layout import letters
+
     font = art.text.font
     data = shipped_font(font) if font in NAMES else files.read(folder / font, "The font", FONT_BYTES)
     try:

@@ -51,7 +51,8 @@ from drelo.work.workers import Workers
 if TYPE_CHECKING:
     from drelo.web.people.workshop import Workshop
 
-ANSWER_SECONDS = 30.0
+# How long its own address may take for one answer, s, and for the first before it is said that there is none yet.
+ASKED_SECONDS, ANSWER_SECONDS = 5.0, 30.0
 # Another web process may be bringing the tables up, s.
 MIGRATION_SECONDS = 600.0
 SHORTEST_SECRET = 32
@@ -79,7 +80,6 @@ def serve(order: Order) -> None:
     chosen = settings()
     folder, port, address = chosen.data, order.port, order.database
     with ExitStack() as stack:
-        begin = time.monotonic()
         step("log", lambda: logs.install(folder / "log", chosen, number))
         space = Space(folder)
         if space.room() == "none":
@@ -121,7 +121,7 @@ def serve(order: Order) -> None:
         # What stands by now stays; looking through it again and again would hold up answers.
         gc.freeze()
         gc.set_threshold(*COLLECT)
-        threading.Thread(target=_announce, args=(chosen.listen, port, begin, pool), daemon=True).start()
+        threading.Thread(target=_announce, args=(chosen.listen, port, pool), daemon=True).start()
         with suppress(KeyboardInterrupt):
             server.run()
         say("stopping")
@@ -182,19 +182,22 @@ def _as_interrupt(by: int, frame: FrameType | None) -> None:
     raise KeyboardInterrupt
 
 
-def _announce(listen: IPv4Address | IPv6Address, port: int, begin: float, pool: Workers) -> None:
+def _announce(listen: IPv4Address | IPv6Address, port: int, pool: Workers) -> None:
     host = "127.0.0.1" if listen.is_unspecified else f"[{listen}]" if listen.version == 6 else str(listen)
     address = f"http://{host}:{port}"
-    while time.monotonic() - begin < ANSWER_SECONDS:
+    begin, told = time.monotonic(), False
+    while True:
         try:
-            with urllib.request.urlopen(f"{address}/api/health", timeout=2):
+            with urllib.request.urlopen(f"{address}/api/health", timeout=ASKED_SECONDS):
                 say(f"Drelo is running at {address} (press Ctrl+C to stop)")
             # The page is read while the workers get ready.
             pool.warm()
             return
         except OSError:
             time.sleep(0.05)
-    print("web failed: no answer on its own address", file=sys.stderr, flush=True)
+        if not told and time.monotonic() - begin > ANSWER_SECONDS:
+            told = True
+            print("web: no answer on its own address yet", file=sys.stderr, flush=True)
 
 
 def _brought_up(engine: Engine, address: Address, folder: Path) -> None:
