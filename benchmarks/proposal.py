@@ -21,10 +21,13 @@ WORDS = ("Pier", "Heron", "Mill&Son", "Oats", "FIG", "Tern", "Anvil", "No.9", "h
 
 
 def silhouettes(seed: int) -> bytes:
-    """Dark shapes on light: known sheets, words, and blobs, stars and gears of any size, in black or one colour."""
+    """Dark shapes on light, in black or one colour.
+
+    Known sheets, words, blobs, stars and gears of any size, and logos: a bold outline round filled shapes.
+    """
     random = np.random.default_rng(seed)
     side = int(random.choice(SIDES))
-    kind = seed % 3
+    kind = seed % 4
     if kind == 0:
         sheets = truth.truths()
         outlines, width, height = sheets[int(random.integers(len(sheets)))].fitted(side)
@@ -35,6 +38,8 @@ def silhouettes(seed: int) -> bytes:
         cover = render.coverage(outlines, width, height)
     else:
         large = np.zeros((side * FINE, side * FINE), np.uint8)
+        if kind == 3:
+            _frame(large, random)
         for _ in range(int(random.integers(1, 6))):
             _shape(large, random, 255)
         cover = cv2.resize(large, (side, side), interpolation=cv2.INTER_AREA) / 255.0
@@ -99,6 +104,19 @@ def _shape(large: np.ndarray, random: np.random.Generator, colour: object) -> No
     points = np.stack([x + reach * np.cos(angles), y + reach * np.sin(angles)], axis=1)
     ring = shapely.get_coordinates(shapely.Polygon(points).buffer(radius * random.uniform(0, 0.15)).exterior)
     cv2.fillPoly(large, [np.round(ring).astype(np.int32)], colour)
+
+
+def _frame(large: np.ndarray, random: np.random.Generator) -> None:
+    """A bold outline near the edge of the picture, with a stem or two on it."""
+    size = large.shape[0]
+    angles = np.linspace(0, 2 * np.pi, 60, endpoint=False)
+    reach = size * (0.4 + 0.04 * np.sin(int(random.integers(2, 5)) * angles + random.uniform(0, 6)))
+    ring = size / 2 + np.stack([reach * np.cos(angles), reach * np.sin(angles)], axis=1)
+    wide = int(size * random.uniform(0.02, 0.06))
+    cv2.polylines(large, [np.round(ring).astype(np.int32)], True, 255, wide)
+    for at in random.integers(0, 60, int(random.integers(0, 3))):
+        end = ring[at] + 0.09 * (ring[at] - size / 2)
+        cv2.line(large, tuple(map(int, ring[at])), tuple(map(int, end)), 255, wide)
 
 
 def _spoilt(rgb: np.ndarray, random: np.random.Generator) -> bytes:

@@ -168,7 +168,7 @@ def browser() -> list[tuple[str, str, str]]:
         for _ in range(5):
             page.goto("about:blank")
             page.goto(address)
-            page.get_by_role("button", name="Begin with a file").wait_for()
+            page.get_by_role("button", name="Start with a file").wait_for()
             loads.append(page.evaluate("() => performance.now()"))
         rows.append(("first page, interactive", f"{statistics.median(loads):.0f} ms", "loopback, headless"))
         page.get_by_role("link", name="Open Pear coaster").click()

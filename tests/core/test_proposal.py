@@ -46,3 +46,19 @@ def test_letters_are_no_drawing():
     grey = np.full((160, 500), 255, np.uint8)
     cv2.putText(grey, "MILL", (20, 120), cv2.FONT_HERSHEY_SIMPLEX, 4, 0, 16, cv2.LINE_AA)
     assert proposed(decode(cv2.imencode(".png", grey)[1].tobytes())) == "ink"
+
+
+def test_a_logo_with_a_bold_outline_round_filled_shapes_is_ink():
+    grey = np.full((600, 600), 255, np.uint8)
+    cv2.ellipse(grey, (300, 300), (250, 220), 0, 0, 360, 0, 30, cv2.LINE_AA)
+    assert proposed(decode(cv2.imencode(".png", grey)[1].tobytes())) == "strokes"
+    cv2.ellipse(grey, (260, 300), (110, 60), 20, 0, 360, 0, -1, cv2.LINE_AA)
+    assert proposed(decode(cv2.imencode(".png", grey)[1].tobytes())) == "ink"
+
+
+def test_a_filled_shape_that_a_line_leads_to_is_no_drawing():
+    grey = np.full((600, 600), 255, np.uint8)
+    cv2.line(grey, (20, 560), (400, 200), 0, 6, cv2.LINE_AA)
+    assert proposed(decode(cv2.imencode(".png", grey)[1].tobytes())) == "strokes"
+    cv2.circle(grey, (430, 170), 110, 0, -1, cv2.LINE_AA)
+    assert proposed(decode(cv2.imencode(".png", grey)[1].tobytes())) == "ink"

@@ -30,8 +30,14 @@ SHADE_INNER, SHADE = 0.3, 0.3
 # Flat art has so much of its pixels near one of its colours (CIELAB units); else it is a photograph of something.
 FLAT, NEAR = 0.8, 12.0
 # A piece of ink is drawn with a pen when it is so many times as long as wide and no wider than this share of what it
-# reaches across; letters are wider. A drawing is one of strokes when these are so large a share of its ink.
-LONG, THIN, MOSTLY = 14.0, 0.065, 0.6
+# reaches across; letters are wider.
+LONG, THIN = 14.0, 0.065
+# A drawing is one of strokes when these are so large a share of its ink: the bolder they are, as a share of what all
+# ink reaches across, the more, for logos have bold outlines round filled shapes.
+BOLD, MOSTLY = (0.012, 0.035), (0.6, 0.85)
+# What is so many times as wide as the pen of its piece is filled, if it is not many times as long as wide: this many
+# squares of its own width.
+FILLED, FILLED_LONG = 1.5, 8.0
 # Its width is steady when most of its widths lie within this ratio; what is so long, several pens may have drawn.
 STEADY, NETWORK = 1.9, 150.0
 
@@ -138,7 +144,8 @@ def _is_drawn(picture: Picture) -> bool:
     order = np.lexsort((wide, on))
     on, wide = on[order], wide[order]
     bounds = np.searchsorted(on, np.arange(count + 1))
-    drawn = total = 0.0
+    drawn = total = pens = 0.0
+    pen = np.full(count, np.inf, np.float32)
     for k in range(1, count):
         own = wide[bounds[k] : bounds[k + 1]]
         area = float(stats[k, cv2.CC_STAT_AREA])
@@ -151,7 +158,27 @@ def _is_drawn(picture: Picture) -> bool:
         steady = high <= STEADY * max(low, 1.5)
         if high <= THIN * across and (long >= NETWORK or (long >= LONG and steady)):
             drawn += area
-    return bool(drawn >= MOSTLY * total)
+            pens += area * usual
+            pen[k] = high
+    if not drawn:
+        return False
+    down, right = np.nonzero(ink)
+    bold = pens / drawn / float(np.hypot(np.ptp(down), np.ptp(right)))
+    return drawn - _filled(ink, half, pen[parts]) >= float(np.interp(bold, BOLD, MOSTLY)) * total
+
+
+def _filled(ink: Mask, half: Pixels, pen: Pixels) -> float:
+    """How much ink (px²) is filled, and not drawn with a pen. half: px to the nearest paper. pen: width there, px."""
+    reach = np.maximum(FILLED / 2 * pen, 2.0)
+    cores = half > reach
+    if not cores.any():
+        return 0.0
+    away = cv2.distanceTransform((~cores).astype(np.uint8), cv2.DIST_L2, 5)
+    count, parts, stats, _ = cv2.connectedComponentsWithStats((ink & (away <= reach)).astype(np.uint8), connectivity=8)
+    widest = np.zeros(count)
+    np.maximum.at(widest, parts[cores], 2 * half[cores])
+    area = stats[:, cv2.CC_STAT_AREA].astype(np.float64)
+    return float(area[1:][area[1:] < FILLED_LONG * widest[1:] ** 2].sum())
 
 
 __all__ = ["Mode", "proposed"]

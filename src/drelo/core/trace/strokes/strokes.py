@@ -41,8 +41,8 @@ STAIR_TOLERANCE = 2.2
 ROUNDS = 3
 # Outlines are fitted at a size at which strokes are at least so wide, px.
 ENDS_SEEN = 3.0
-# A stroke may be wider or thinner here and there by this share of its width.
-UNEVEN = 0.2
+# A stroke may be wider or thinner here and there by this share of its width, but not by more px.
+UNEVEN, UNEVEN_PX = 0.2, 2.0
 # Ink is a stroke's where so much of it is covered; what is lost reaches so far from all strokes, px and of its own
 # widths. It is looked for so often.
 COVERED, FAR, FAR_WIDTHS, LEFT_ROUNDS = 0.3, 4.0, 2.0, 2
@@ -196,7 +196,7 @@ def _outlines(
     found, check = mended(through(lines, tolerance / 2), lines.moved((0.0, 0.0)), tolerance)
     drawn = [c.transformed(1 / large) for c in found]
     # A pen draws no even width: what it adds to either side is the mode's.
-    uneven = tolerance + UNEVEN * float(np.median(strokes.width))
+    uneven = tolerance + min(UNEVEN * float(np.median(strokes.width)), UNEVEN_PX)
     seen = np.where(ink, field.values, np.minimum(field.values, np.float32(0.9 * field.level)))
     off = as_a_whole(drawn, level_lines(seen, field.level), uneven)
     held = check_of(check.again, check.crossings, off).enlarged(1.0, offset)
