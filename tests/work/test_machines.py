@@ -84,8 +84,10 @@ class TestPlace:
 
     def test_another_machine_helps_where_one_is_crowded(self, machines):
         *mine, last = homes(machines)["one"][:6]
-        threads = [in_thread(machines.run, piece, sleep, 3.0)[0] for piece in mine]
-        time.sleep(1.6)
+        threads = [in_thread(machines.run, piece, sleep, 8.0)[0] for piece in mine]
+        until = time.monotonic() + 7
+        while (one := machines.by_machine()["one"]).running + one.waiting < len(mine) and time.monotonic() < until:
+            time.sleep(0.1)
         begin = time.monotonic()
         assert where(machines, last) != "one"
         assert time.monotonic() - begin < 6
