@@ -76,6 +76,22 @@ def test_strokes_are_held_against_the_ink():
         assert found.check.mean < 0.15
 
 
+def test_what_strokes_do_not_keep_of_bold_drawings_is_said_and_where():
+    grey = np.full((700, 700), 255, np.uint8)
+    cv2.ellipse(grey, (350, 350), (300, 270), 0, 0, 360, 0, 40, cv2.LINE_AA)
+    found = trace(decode(cv2.imencode(".png", grey)[1].tobytes()), StrokeSettings())
+    assert found.check is not None
+    assert found.check.off == ()
+    # A filled shape with two windows, as a pip of a cut apple: no pen drew it.
+    cv2.ellipse(grey, (350, 350), (120, 160), 0, 0, 360, 0, -1, cv2.LINE_AA)
+    for x in (300, 400):
+        cv2.ellipse(grey, (x, 390), (30, 60), 0, 0, 360, 255, -1, cv2.LINE_AA)
+    found = trace(decode(cv2.imencode(".png", grey)[1].tobytes()), StrokeSettings())
+    assert found.check is not None
+    assert len(found.check.off) > 0
+    assert all(np.hypot(x - 350, y - 350) < 200 for x, y, _ in found.check.off)
+
+
 def test_a_contour_that_ran_away_is_brought_home():
     square = np.array([[0, 0], [40, 0], [40, 40], [0, 40]], float)
     home = shapely.get_coordinates(shapely.segmentize(shapely.LinearRing(square), 1.0))[:-1]
