@@ -45,6 +45,11 @@ def self_use() -> bytes:
     return svg('<g id="a"><use href="#b"/></g><g id="b"><use href="#a"/></g><path d="M0,0L9,0L9,9Z"/>')
 
 
+def self_use_by_the_last_of_a_name() -> bytes:
+    rects = '<rect width="4" height="4"/>' * 20
+    return svg(f'<path id="a" d="M0,0L9,0L9,9Z"/><g id="a">{rects}<use href="#a"/><use href="#a"/></g>')
+
+
 def tangle(points: int, stroke: bool = False) -> bytes:
     at = np.random.default_rng(7).uniform(0, 40, (points, 2))
     path = "M" + "L".join(f"{x:.3f},{y:.3f}" for x, y in at)
@@ -243,6 +248,8 @@ DRAWINGS: dict[str, tuple[str, Callable[[], bytes]]] = {
     "nested groups, 24 MB": ("a.svg", lambda: nested_groups(24 * 2**20)),
     "uses of uses": ("a.svg", lambda: uses(10, 10)),
     "uses in a ring": ("a.svg", self_use),
+    "uses in a ring by the last of a name": ("a.svg", self_use_by_the_last_of_a_name),
+    "uses of uses by another first letter": ("a.svg", lambda: uses(10, 10).replace(b'"#l', b'"+l')),
     "tangle": ("a.svg", lambda: tangle(20_000)),
     "tangle as a stroke": ("a.svg", lambda: tangle(20_000, stroke=True)),
     "entities": ("a.svg", lambda: entities("utf-8")),

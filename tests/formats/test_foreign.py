@@ -14,6 +14,7 @@ import pytest
 from drelo.core.errors import Refusal
 from drelo.formats import foreign
 from drelo.formats.recipe_in import gather_recipe
+from drelo.formats.svg_check import check_svg
 from drelo.guard import guarded
 from drelo.words.spoken import sentence
 from tests import foreign as files
@@ -46,6 +47,12 @@ def soon(read: Callable[..., object], *arguments: object) -> str:
 def test_a_drawing_is_read_or_refused_soon(name):
     file_name, make = files.DRAWINGS[name]
     soon(foreign.drawing, make(), file_name)
+
+
+@pytest.mark.parametrize("name", [name for name in files.DRAWINGS if name.startswith("uses")])
+def test_what_draws_itself_again_and_again_is_refused_before_it_is_drawn(name):
+    with refused("SVG"):
+        check_svg(files.DRAWINGS[name][1]())
 
 
 @pytest.mark.parametrize("name", files.PICTURES)

@@ -23,18 +23,20 @@ FIELD = "art.file"
 
 @dataclass
 class _Named:
-    """An element that a `use` can name: how many elements it holds itself, and what it holds and uses besides."""
+    """An element that a `use` can name: how many elements it holds itself, what it holds besides and what it uses."""
 
     own: int = 0
-    inside: list[str] = field(default_factory=list)
+    inside: list[_Named] = field(default_factory=list)
+    uses: list[str] = field(default_factory=list)
 
 
 class _Looker:
-    """Takes what a parser finds. The document itself counts as the element of no name."""
+    """Takes what a parser finds. Of several elements of one name the last counts, as where a drawing is read."""
 
     def __init__(self) -> None:
-        self.named: dict[str, _Named] = {"": _Named()}
-        self._owners = [""]
+        self.document = _Named()
+        self.named: dict[str, _Named] = {}
+        self._owners = [self.document]
         self._in_style = 0
         self._style = 0
         self._elements = 0
@@ -52,16 +54,16 @@ class _Looker:
             raise Refusal("svg.too-many-elements", FIELD, most=MAX_ELEMENTS)
         owner = self._owners[-1]
         own = attributes.get("id", "")
-        if own and own not in self.named:
+        if own:
             self.named[own] = _Named()
-            self.named[owner].inside.append(own)
-            owner = own
+            owner.inside.append(self.named[own])
+            owner = self.named[own]
         self._owners.append(owner)
-        self.named[owner].own += 1
+        owner.own += 1
         if plain == "use":
             href = next((attributes[name] for name in _HREFS if name in attributes), "")
-            if href.startswith("#"):
-                self.named[owner].inside.append(href[1:])
+            # Whatever its first letter is: so the drawing is read.
+            owner.uses.append(href[1:])
         self._in_style += plain == "style"
 
     def end(self, name: str) -> None:
@@ -92,27 +94,27 @@ def check_svg(data: bytes) -> None:
     try:
         parser.Parse(data, True)
     except (expat.ExpatError, LookupError, UnicodeError) as error:
-        if not looker.named[""].own:
+        if not looker.document.own:
             raise Refusal("svg.not-one", FIELD) from None
         raise Refusal("svg.unreadable", FIELD, reason=str(error)) from None
-    _check_uses(looker.named)
+    _check_uses(looker.document, looker.named)
 
 
-def _check_uses(named: dict[str, _Named]) -> None:
+def _check_uses(document: _Named, named: dict[str, _Named]) -> None:
     """Raises Refusal when what uses what goes round in a ring, or draws more elements than a drawing has."""
-    counted: dict[str, int] = {}
+    counted: dict[int, int] = {}
 
-    def count(name: str, depth: int) -> int:
-        if name in counted:
-            return counted[name]
+    def count(element: _Named, depth: int) -> int:
+        if id(element) in counted:
+            return counted[id(element)]
         # A ring is deeper than anything.
         if depth > MAX_USES + MAX_NESTING:
             raise Refusal("svg.endless", FIELD)
-        held = named.get(name, _Named())
-        total = held.own + sum(count(other, depth + 1) for other in held.inside)
+        used = [named[name] for name in element.uses if name in named]
+        total = element.own + sum(count(other, depth + 1) for other in (*element.inside, *used))
         if total > MAX_ELEMENTS:
             raise Refusal("svg.too-many-elements", FIELD, most=MAX_ELEMENTS)
-        counted[name] = total
+        counted[id(element)] = total
         return total
 
-    count("", 0)
+    count(document, 0)
