@@ -29,6 +29,8 @@ from drelo.formats.recipe import Art, Recipe, TraceOptions
 
 # A factor nearer to 1 than this is there to make a typed side exact.
 HAIR = 1e-3
+# Colour of what strokes draw.
+INK = "#000000"
 # Chord tolerance of curves, mm.
 QUALITIES = {"draft": 0.05, "normal": 0.008, "fine": 0.002}
 
@@ -146,11 +148,12 @@ def read_art(path: Path, options: TraceOptions) -> tuple[list[Drawn], list[str]]
 
     found = trace(picture, options.to_core())
     scale = options.mm_per_px or picture.mm_per_px or DEFAULT_MM_PER_PX
-    if found.lines:
-        lines = [line.transformed(scale) for line in found.lines]
-        return [Drawn((n.contour,), "#000000", stroke=Stroke(n.width, n.cap, n.join)) for n in lines], []
-    shapes = [Drawn(o.transformed(scale).contours, found.fill(i), even_odd=True) for i, o in enumerate(found.outlines)]
-    return shapes, []
+    middles, shapes = found.drawn
+    lines = [line.transformed(scale) for line in middles]
+    return [
+        *(Drawn(o.transformed(scale).contours, found.fill(i), even_odd=True) for i, o in enumerate(shapes)),
+        *(Drawn((n.contour,), INK, stroke=Stroke(n.width, n.cap, n.join)) for n in lines),
+    ], []
 
 
 def dxf_shapes(art: DxfArt) -> tuple[list[Drawn], list[str]]:

@@ -81,9 +81,10 @@ def run(args: argparse.Namespace) -> None:
     scale = scale or picture.mm_per_px or DEFAULT_MM_PER_PX
     with stages.stage("write"):
         lines = [line.transformed(scale) for line in found.lines]
-        drawings = [] if lines else by_fill(found, scale)
+        drawings = by_fill(found, scale)
         files.write(args.out, write_svg(drawings, picture.width * scale, picture.height * scale, lines))
-    contours = [line.contour for line in found.lines] or [c for o in found.outlines for c in o.contours]
+    middles, shapes = found.drawn
+    contours = [line.contour for line in middles] + [c for o in shapes for c in o.contours]
     kinds = Counter("line" if line else "cubic" for c in contours for line in c.straight.tolist())
     files.write_report(
         args.report,
@@ -98,9 +99,9 @@ def run(args: argparse.Namespace) -> None:
             "speck_px2": found.speck,
             "specks_dropped": found.dropped + found.filled,
             "pinholes_filled": found.filled,
-            "profiles": len(found.lines) or len(found.outlines),
-            "holes": 0 if found.lines else len(contours) - len(found.outlines),
-            "nodes": sum(len(c) + (not c.closed) for c in contours),
+            "profiles": len(middles) + len(shapes),
+            "holes": sum(len(o.holes) for o in shapes),
+            "nodes": found.nodes,
             "check": found.check and asdict(found.check),
             "segments": {"line": kinds["line"], "cubic": kinds["cubic"]},
             "seconds": stages.seconds,
@@ -131,9 +132,9 @@ def settings_of(args: argparse.Namespace) -> Settings:
 
 
 def by_fill(found: Trace, scale: float) -> list[Drawing]:
-    """Outlines in mm, a drawing a colour, the one with the largest outline first."""
-    fills = list(dict.fromkeys(found.fill(i) for i in range(len(found.outlines))))
+    """Outlines in mm, a drawing a colour, the one with the largest outline first; of strokes the filled shapes."""
+    _, shapes = found.drawn
+    fills = list(dict.fromkeys(found.fill(i) for i in range(len(shapes))))
     return [
-        Drawing([o.transformed(scale) for i, o in enumerate(found.outlines) if found.fill(i) == fill], fill)
-        for fill in fills
+        Drawing([o.transformed(scale) for i, o in enumerate(shapes) if found.fill(i) == fill], fill) for fill in fills
     ]

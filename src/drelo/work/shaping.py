@@ -194,7 +194,7 @@ Drawn = dict[tuple[str, str], tuple[list[Outline], list[Contour]]]
 def outlines(checkpoint: Checkpoint, document: Document, assets: Mapping[str, bytes], wanted: OutlineFile) -> bytes:
     """Outlines as SVG, DXF or PNG. Raises Refusal when there is nothing to write."""
     if wanted.middles:
-        return _middle_lines(evaluation(checkpoint, assets).middle_lines(document), wanted)
+        return _middle_lines(*evaluation(checkpoint, assets).middle_lines(document), wanted)
     shop = evaluation(checkpoint, assets).workshop(document)
     names = wanted.picked or [r.id for r in shop.regions] + [line.id for line in shop.art.lines]
     found = items(shop, names) if names else []
@@ -223,26 +223,31 @@ def outlines(checkpoint: Checkpoint, document: Document, assets: Mapping[str, by
             return _as_dxf(drawn, 0.0 if wanted.kept else -height, wanted, told)
 
 
-def _middle_lines(lines: Sequence[Line], wanted: OutlineFile) -> bytes:
-    """Middle lines, mm on the sheet, as SVG with their widths or as DXF, a layer a width."""
+def _middle_lines(lines: Sequence[Line], shapes: Sequence[Outline], wanted: OutlineFile) -> bytes:
+    """Middle lines, and filled shapes, mm on the sheet, as SVG with their widths or as DXF, a layer a width."""
     if wanted.kind == "png":
         raise Refusal("export.middles-kind", "kind")
-    if not lines:
+    if not lines and not shapes:
         raise Refusal("export.no-middles", "middles")
     # A line reaches half its width beyond its middle.
-    boxes = np.array([np.array(n.contour.bounds) + n.width / 2 * np.array([-1, -1, 1, 1]) for n in lines])
+    reaching = [np.array(n.contour.bounds) + n.width / 2 * np.array([-1, -1, 1, 1]) for n in lines]
+    boxes = np.array([*reaching, *(np.array(s.outer.bounds) for s in shapes)])
     low, high = boxes[:, :2].min(axis=0), boxes[:, 2:].max(axis=0)
     by = wanted.width / float(high[0] - low[0]) if wanted.width and high[0] > low[0] else 1.0
     kept = wanted.kept and wanted.kind == "dxf"
     dx, dy = (0.0, 0.0) if kept else (-by * float(low[0]), -by * float(low[1]))
     width, height = (by * float(v) for v in high - low)
     placed = [line.transformed(by, dx, dy) for line in lines]
+    filled = [shape.transformed(by, dx, dy) for shape in shapes]
     if wanted.kind == "svg":
-        return write_svg([], width, height, lines=placed)
-    by_width: dict[str, list[Contour]] = {}
+        return write_svg([Group(filled)] if filled else [], width, height, lines=placed)
+    by_name: dict[str, list[Contour]] = {}
     for line in placed:
-        by_width.setdefault(f"{line.width:.1f} mm", []).append(line.contour.transformed(1, 0, 0.0 if kept else -height))
-    layers = [Layer(name, INK, contours) for name, contours in by_width.items()]
+        by_name.setdefault(f"{line.width:.1f} mm", []).append(line.contour)
+    for shape in filled:
+        by_name.setdefault("Filled", []).extend(shape.contours)
+    up = 0.0 if kept else -height
+    layers = [Layer(name, INK, [c.transformed(1, 0, up) for c in found]) for name, found in by_name.items()]
     return write_dxf(layers, "spline" if wanted.spline else "polyline", wanted.tolerance)
 
 

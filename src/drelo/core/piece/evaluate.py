@@ -300,7 +300,7 @@ class Evaluation:
         kept = self.kept(document)
         pictures = [(p, self.picture(p)) for p in document.pictures if not p.hidden]
         traces = self.art(document).traces
-        even = frozenset((t.picture.id, t.area) for t in traces if t.trace.lines)
+        even = frozenset((t.picture.id, t.area) for t in traces if t.trace.lines or t.trace.areas)
         untrue = [(t.picture, t.trace.check.off) for t in traces if t.trace.check]
         return look_over(pictures, [region.shape for region in kept], even, untrue)
 
@@ -329,15 +329,18 @@ class Evaluation:
         """How a picture is best traced, by the look of it."""
         return self._stage(("proposed", asset), lambda: proposed(self.asset_picture(asset)))
 
-    def middle_lines(self, document: Document) -> list[Line]:
-        """Middle lines of all that was traced as strokes, mm on the sheet, with their widths."""
-        return [
-            replace(
-                line, contour=line.contour.mapped(t.picture.place.matrix), width=line.width * t.picture.place.mm_per_px
-            )
-            for t in self.art(document).traces
-            for line in t.trace.lines
-        ]
+    def middle_lines(self, document: Document) -> tuple[list[Line], list[Outline]]:
+        """Middle lines of all that was traced as strokes, mm on the sheet, with their widths; and the filled shapes
+        among them.
+        """
+        lines, shapes = [], []
+        for t in self.art(document).traces:
+            place = t.picture.place
+            for line in t.trace.lines:
+                contour = line.contour.mapped(place.matrix)
+                lines.append(replace(line, contour=contour, width=line.width * place.mm_per_px))
+            shapes += [shape.mapped(place.matrix) for shape in t.trace.areas]
+        return lines, shapes
 
     def prospects(self, document: Document, found: Sequence[Trouble], manner: Manner, nozzle: float) -> Prospects:
         """What a rehearsal found, on the sheet, each with its mend; and heights that need fewer changes of filament.

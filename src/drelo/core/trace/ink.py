@@ -15,7 +15,7 @@ from drelo.core.trace.area import cut
 from drelo.core.trace.check.mending import mended
 from drelo.core.trace.contours.fit import blur, fitted
 from drelo.core.trace.fit.scene import InkScene
-from drelo.core.trace.fit.trust import HARD_ALONG, HARD_SCALE, HARD_TOLERANCE, Trust, keenness
+from drelo.core.trace.fit.trust import trust_in
 from drelo.core.trace.nesting import nested, outer_only
 from drelo.core.trace.ranges import check_calm, check_common, check_level, check_pinhole
 from drelo.core.trace.seen.level_lines import ClosedLines, level_lines
@@ -32,8 +32,6 @@ SPECK_SHARE = 4e-6
 SAFE_NOISE, NOISE_SPECK = 0.1, 150.0
 # Dirt is a crowd of at least so many areas, most of them tiny (px²), and then a gap (ratio of areas) to what is meant.
 DIRT, CROWD, TINY, TINY_SHARE, GAP = 80.0, 8, 8.0, 0.6, 2.5
-# Distance (px) that a segment may keep from the edge, at calmness 0, 0.5 and 1.
-TOLERANCES = ((0.0, 0.5, 1.0), (0.1, 0.28, 1.4))
 # A field with at most so many pixels and a blur of more than so many px is looked at without its blur.
 SHARPEN_UP_TO, SHARPEN_FROM = 200_000, 0.8
 # More outlines than this cannot be worked with.
@@ -73,7 +71,7 @@ def trace_ink(picture: Picture, settings: InkSettings) -> Trace:
     check_calm(len(lines.points), field.values.size)
     # Beside lines of one pixel their width could not be told from their tone, which is known.
     scene = InkScene(field.values, field.level, settings.level is None and field.plain is None, field.plain)
-    trust = replace(_trust(field, settings), unblurred=field is not seen)
+    trust = replace(trust_in(field, settings.smooth, settings.keen, settings.quick), unblurred=field is not seen)
     contours, check = fitted(lines, scene, trust, part.offset, field.bits), None
     if not settings.quick:
         contours, check = mended(contours, lines.moved(part.offset), trust.allowed)
@@ -112,15 +110,6 @@ def _rings(lines: ClosedLines, offset: tuple[float, float]) -> tuple[NDArray[np.
     rings = lines.moved(offset)
     some = np.sort(np.argsort(-np.diff(lines.starts), kind="stable")[:MAX_LOST])
     return tuple(rings[i] for i in some.tolist())
-
-
-def _trust(field: InkField, settings: InkSettings) -> Trust:
-    smooth = settings.smooth
-    scale = 0.5 + (HARD_SCALE if field.hard else 0.0) + min(field.noise / 50, 0.6) + max(0.0, smooth - 0.5)
-    tolerance = float(np.interp(smooth, *TOLERANCES)) * (
-        HARD_TOLERANCE if field.hard else 1 + min(field.noise / 20, 0.6)
-    )
-    return Trust(scale * keenness(settings.keen), tolerance, HARD_ALONG if field.hard else 0.0, settings.quick)
 
 
 def _found_speck(field: InkField, areas: NDArray[np.float64]) -> float:

@@ -73,7 +73,8 @@ class Check:
 class Trace:
     """Outlines of a picture, in px, x to the right and y down, the picture's top left corner at 0, 0.
 
-    fills: #rrggbb of every outline; none when all are ink. lines: middle lines, in mode strokes.
+    fills: #rrggbb of every outline; none when all are ink.
+    lines: middle lines, in mode strokes; areas: filled shapes among them, which have none.
     level: 0..1, as used; None in other modes than ink. speck: px², as used, found or given.
     dropped: how many specks were left out. filled: how many pinholes, in mode ink, where their size is `pinhole`, px².
     swatches: the colours that were found, the commonest first.
@@ -87,6 +88,7 @@ class Trace:
     fills: tuple[str, ...] = ()
     swatches: tuple[Swatch, ...] = ()
     lines: tuple[Line, ...] = ()
+    areas: tuple[Outline, ...] = ()
     lost: tuple[NDArray[np.float64], ...] = ()
     filled: int = 0
     pinhole: float | None = None
@@ -99,6 +101,7 @@ class Trace:
             self,
             outlines=tuple(o.transformed(factor, *shift) for o in self.outlines),
             lines=tuple(line.transformed(factor, *shift) for line in self.lines),
+            areas=tuple(o.transformed(factor, *shift) for o in self.areas),
             lost=tuple(ring * factor + np.array(shift) for ring in self.lost),
             speck=self.speck * square,
             pinhole=None if self.pinhole is None else self.pinhole * square,
@@ -106,11 +109,15 @@ class Trace:
         )
 
     @property
+    def drawn(self) -> tuple[tuple[Line, ...], tuple[Outline, ...]]:
+        """What a person would have drawn: middle lines and filled shapes in mode strokes, else the outlines."""
+        return self.lines, self.areas if self.lines or self.areas else self.outlines
+
+    @property
     def nodes(self) -> int:
-        """Nodes of the middle lines in mode strokes, else of the outlines."""
-        if self.lines:
-            return sum(len(s.contour) + (not s.contour.closed) for s in self.lines)
-        return sum(o.nodes for o in self.outlines)
+        """Nodes of what is drawn."""
+        lines, shapes = self.drawn
+        return sum(len(n.contour) + (not n.contour.closed) for n in lines) + sum(o.nodes for o in shapes)
 
     def fill(self, number: int) -> str:
         """Colour of an outline."""

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, fields, replace
 from statistics import NormalDist
 
 import cv2
@@ -60,6 +60,20 @@ class Strokes:
         curves = replace(self.curves, node=self.curves.node * scale, handles=self.curves.handles * scale)
         return replace(self, curves=curves, width=self.width * scale)
 
+    def chosen(self, which: Flags) -> Strokes:
+        """Those that are flagged."""
+        curves = self.curves
+        stays = which[curves.line]
+        kept = Curves(*(getattr(curves, f.name)[stays] for f in fields(curves)))
+        numbers = np.flatnonzero(which).tolist()
+        return Strokes(
+            replace(kept, line=(np.cumsum(which) - 1)[kept.line]),
+            self.width[which],
+            [self.caps[i] for i in numbers],
+            [self.joins[i] for i in numbers],
+            self.closed[which],
+        )
+
     def and_more(self, more: Strokes) -> Strokes:
         """These, and more after them."""
         curves = together(self.curves, replace(more.curves, line=more.curves.line + len(self.width)))
@@ -93,10 +107,16 @@ def first_fit(paths: Sequence[Path], field: InkField, trust: Trust) -> Strokes:
     return Strokes(curves, width, [c for _, c in ends], _joins(curves, width, field), closed)
 
 
-def refined(strokes: Strokes, paths: Sequence[Path], field: InkField, tolerance: float, rounds: int) -> Strokes:
-    """Strokes moved and widened until the picture that they would make is the picture."""
+def refined(
+    strokes: Strokes, paths: Sequence[Path], field: InkField, beside: Flags, tolerance: float, rounds: int
+) -> Strokes:
+    """Strokes moved and widened until the picture that they would make is the picture.
+
+    beside: ink that is not theirs, shape (height, width).
+    """
+    other = np.where(beside, np.clip(field.values, 0, 1), np.float32(0)) if beside.any() else None
     for turn in range(rounds):
-        cloud, wider = _observed(strokes, field)
+        cloud, wider = _observed(strokes, field, other)
         curves = joined(settle(strokes.curves, cloud, 1))
         if turn == 1:
             curves = joined(merged(curves, cloud, 0.25 * tolerance))
@@ -193,13 +213,16 @@ def _joins(curves: Curves, width: Array, field: InkField) -> list[Join]:
     return ["mitre" if v > 0 else "round" for v in votes]
 
 
-def _observed(strokes: Strokes, field: InkField) -> tuple[Cloud, Array]:
+def _observed(strokes: Strokes, field: InkField, other: NDArray[np.float32] | None) -> tuple[Cloud, Array]:
     """Where the middle truly lies beside points of the strokes, and by how much each stroke is wider, px.
 
     The picture that the strokes would make is compared with the real one at both of their edges.
+    other: what is there beside them, shape (height, width).
     """
     curves, width = strokes.curves, strokes.width
     made = made_by(strokes, field.values.shape)
+    if other is not None:
+        made = np.maximum(made, other)
     found = probes(curves, 1.5, 8)
     line = curves.line[found.segment]
     half = (width[line] / 2)[:, None] * found.normal
@@ -215,6 +238,8 @@ def _observed(strokes: Strokes, field: InkField) -> tuple[Cloud, Array]:
     if blur > LEAST_BLUR:
         blurred = np.asarray(cv2.GaussianBlur(made, (0, 0), blur, borderType=cv2.BORDER_REPLICATE), np.float32)
         made = blurred if field.plain is None else np.where(field.plain, made, blurred)
+        # What is there beside the strokes is blurred already.
+        made = made if other is None else np.where(other > 0, np.maximum(made, other), made)
     soft = float(np.hypot(SHARP, blur if blur > LEAST_BLUR else 0.0))
     steepest = 2 * NormalDist().cdf(0.5 / soft) - 1
     # What a stroke gains at one edge by being wider: of thin ones the other edge adds to it.
@@ -241,9 +266,11 @@ def made_by(strokes: Strokes, shape: tuple[int, ...]) -> NDArray[np.float32]:
     return coverage(starts, ends, shape[1], shape[0])
 
 
-def covered(strokes: Strokes, shape: tuple[int, ...]) -> tuple[Array, Array, NDArray[np.int64]]:
-    """Edges (starts and ends, each (n, 2)) round what the strokes cover of a picture of `shape` (height, width), ring
-    by ring, and where each ring begins.
+def covered(
+    strokes: Strokes, shape: tuple[int, ...], shapes: Sequence[shapely.Geometry] = ()
+) -> tuple[Array, Array, NDArray[np.int64]]:
+    """Edges (starts and ends, each (n, 2)) round what the strokes, and shapes among them, cover of a picture of `shape`
+    (height, width), ring by ring, and where each ring begins.
     """
     outline = edges(strokes.curves, 0.03)
     width = strokes.width
@@ -257,9 +284,14 @@ def covered(strokes: Strokes, shape: tuple[int, ...]) -> tuple[Array, Array, NDA
             run = shapely.LineString(np.concatenate([points, outline.ends[bounds[k + 1] - 1][None]]))
         cap, join = strokes.caps[k], strokes.joins[k]
         bands.append(shapely.buffer(run, width[k] / 2, quad_segs=12, cap_style=cap, join_style=join, mitre_limit=4))
-    area = shapely.intersection(shapely.union_all(np.array(bands)), shapely.box(0, 0, shape[1], shape[0]))
+    area = shapely.intersection(shapely.union_all([*bands, *shapes]), shapely.box(0, 0, shape[1], shape[0]))
     rings = [shapely.get_coordinates(r) for r in shapely.get_rings(shapely.get_parts(shapely.orient_polygons(area)))]
     # Shapely runs with the area on its left with y up, which is its right as seen on the screen.
     turned = [ring[::-1] for ring in rings]
-    bounds_of = np.concatenate([[0], np.cumsum([len(r) - 1 for r in turned])])
-    return np.concatenate([r[:-1] for r in turned]), np.concatenate([r[1:] for r in turned]), bounds_of
+    bounds_of = np.cumsum([0, *(len(r) - 1 for r in turned)])
+    none = np.empty((0, 2))
+    return (
+        np.concatenate([none, *(r[:-1] for r in turned)]),
+        np.concatenate([none, *(r[1:] for r in turned)]),
+        bounds_of,
+    )

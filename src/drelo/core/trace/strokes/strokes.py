@@ -9,20 +9,23 @@ import cv2
 import numpy as np
 
 from drelo.core.errors import Refusal
-from drelo.core.outline.outline import Outline
+from drelo.core.outline.contour import Contour
+from drelo.core.outline.outline import Outline, even_odd
 from drelo.core.picture.decode import Picture
 from drelo.core.picture.field import InkField, ink_field
 from drelo.core.trace.area import cut
 from drelo.core.trace.check.check import check_of
 from drelo.core.trace.check.deviation import as_a_whole
 from drelo.core.trace.check.mending import mended
-from drelo.core.trace.contours.fit import contours, through
-from drelo.core.trace.fit.curves import Flags
-from drelo.core.trace.fit.trust import HARD_ALONG, HARD_SCALE, Trust, keenness
+from drelo.core.trace.contours.fit import contours, fitted, through
+from drelo.core.trace.fit.curves import Curves, Flags
+from drelo.core.trace.fit.scene import InkScene
+from drelo.core.trace.fit.trust import HARD_ALONG, HARD_SCALE, Trust, keenness, trust_in
 from drelo.core.trace.nesting import nested
 from drelo.core.trace.ranges import check_calm, check_common, check_level, edge_length
 from drelo.core.trace.seen.level_lines import ClosedLines, level_lines
 from drelo.core.trace.settings import StrokeSettings as StrokeSettings
+from drelo.core.trace.strokes.filled import around, filled, outline_field, run_into
 from drelo.core.trace.strokes.fitting import Strokes, covered, first_fit, made_by, refined
 from drelo.core.trace.strokes.hairs import crisp
 from drelo.core.trace.strokes.paths import Path
@@ -41,6 +44,8 @@ STAIR_TOLERANCE = 2.2
 ROUNDS = 3
 # Outlines are fitted at a size at which strokes are at least so wide, px.
 ENDS_SEEN = 3.0
+# Chord tolerance (px) at which filled shapes are put together with strokes. They are looked for so often.
+CHORD, FILL_ROUNDS = 0.03, 2
 # A stroke may be wider or thinner here and there by this share of its width, but not by more px.
 UNEVEN, UNEVEN_PX = 0.2, 2.0
 # Ink is a stroke's where so much of it is covered; what is lost reaches so far from all strokes, px and of its own
@@ -51,6 +56,19 @@ COVERED, FAR, FAR_WIDTHS, LEFT_ROUNDS = 0.3, 4.0, 2.0, 2
 STRIP_WIDE, STRIP_PX, STRIP_LONG = 0.6, 3.0, 2.5
 # Or it is a blob, such as the head of a note, so many times as wide as strokes are, and px, and at least about round.
 BLOB_WIDE, BLOB_PX, BLOB_AREA = 1.5, 5.0, 0.7
+
+_NOWHERE = np.empty(0)
+_NO_CURVES = Curves(
+    np.empty((0, 2)),
+    _NOWHERE,
+    _NOWHERE,
+    np.empty((0, 2)),
+    np.empty(0, bool),
+    np.empty(0, bool),
+    np.empty(0, np.int64),
+    np.empty(0, bool),
+)
+NONE = Strokes(_NO_CURVES, _NOWHERE, [], [], np.empty(0, bool))
 
 
 def check_settings(settings: StrokeSettings) -> None:
@@ -86,32 +104,74 @@ def trace_strokes(picture: Picture, settings: StrokeSettings) -> Trace:
     trust = Trust(
         (0.75 + min(field.noise / 40, 0.8) + (HARD_SCALE if along else 0.0)) * keenness(settings.keen), tolerance, along
     )
-    paths, strokes = _read(ink, seen, trust, speck)
-    strokes = refined(strokes, paths, field, tolerance, 1 if settings.quick else ROUNDS)
+    strokes, shapes = _strokes(ink, field, seen, trust, speck, settings.quick)
     if settings.width is not None:
-        strokes = replace(strokes, width=np.full(len(paths), settings.width))
-    drawn = contours(strokes.curves, len(paths), part.offset)
+        strokes = replace(strokes, width=np.full(len(strokes.width), settings.width))
+    areas = _areas(field, shapes, trust_in(field, settings.smooth, settings.keen, settings.quick))
+    drawn = contours(strokes.curves, len(strokes.width), part.offset)
     lines = zip(drawn, strokes.width.tolist(), strokes.caps, strokes.joins, strict=True)
-    outlines, check = _outlines(strokes, tolerance, part.offset, field, ink)
+    outlines, check = _outlines(strokes, areas, tolerance, part.offset, field, ink)
     return Trace(
         outlines,
         level=field.darkness,
         speck=speck,
         dropped=dropped,
         lines=tuple(Line(*line) for line in lines),
+        areas=nested([c.transformed(1, *part.offset) for c in areas]),
         lost=rings_round(inked != ink, 1.0, part.offset) if dropped else (),
         check=None if settings.quick else check,
     )
 
 
-def _read(ink: Flags, field: InkField, trust: Trust, pinhole: float) -> tuple[list[Path], Strokes]:
-    """Paths and first fits of all strokes, pen by pen, the thickest first; raises Refusal when there are none."""
+def _strokes(
+    ink: Flags, field: InkField, seen: InkField, trust: Trust, pinhole: float, quick: bool
+) -> tuple[Strokes, Flags]:
+    """All strokes, fitted, and what of the ink is filled and no stroke; raises Refusal when there is neither.
+
+    seen: the field as it is read.
+    """
+    shapes = np.zeros_like(ink)
+    for turn in range(FILL_ROUNDS + 1):
+        paths, strokes = _read(ink & ~shapes, shapes, seen, trust, pinhole)
+        if not paths:
+            break
+        strokes = refined(strokes, paths, field, around(shapes), trust.tolerance, 1 if quick else ROUNDS)
+        more = shapes if turn == FILL_ROUNDS else filled(strokes, ink, shapes, trust.tolerance + _uneven(strokes))
+        if not (more & ~shapes).any():
+            break
+        shapes = shapes | more
+    return strokes, shapes
+
+
+def _uneven(strokes: Strokes) -> float:
+    """px by which a pen draws wider or thinner here and there: what it adds to either side is the mode's."""
+    return min(UNEVEN * float(np.median(strokes.width)), UNEVEN_PX) if len(strokes.width) else 0.0
+
+
+def _areas(field: InkField, shapes: Flags, trust: Trust) -> list[Contour]:
+    """Contours of filled shapes, which reach a little into the strokes that run into them, px."""
+    if not shapes.any():
+        return []
+    alone = outline_field(field, shapes)
+    lines = level_lines(alone.values, alone.level)
+    lines = lines.chosen(np.abs(lines.areas()) >= SPECK)
+    scene = InkScene(alone.values, alone.level, plain=alone.plain)
+    found, _ = mended(fitted(lines, scene, trust, bits=alone.bits), lines.moved((0.0, 0.0)), trust.allowed)
+    return found
+
+
+def _read(ink: Flags, shapes: Flags, field: InkField, trust: Trust, pinhole: float) -> tuple[list[Path], Strokes]:
+    """Paths and first fits of all strokes, pen by pen, the thickest first; raises Refusal when there are none.
+
+    shapes: ink that is filled, into which strokes run.
+    """
     pens = by_pen(ink, field.values, field.level)
+    whole = ink | shapes
     known: list[Path] = []
     fits: list[Strokes] = []
     thick, joints = np.zeros_like(ink), 0
     for pen in pens:
-        known, more, joints = _with_pen(pen, ink, thick, known, joints, field, trust, pinhole)
+        known, more, joints = _with_pen(pen, whole, thick, shapes, known, joints, field, trust, pinhole)
         fits += more
         thick = thick | pen
     for _ in range(LEFT_ROUNDS):
@@ -119,17 +179,20 @@ def _read(ink: Flags, field: InkField, trust: Trust, pinhole: float) -> tuple[li
         left = ink if not fits else _left(ink, _together(fits))
         if not left.any() or not fits:
             break
-        known, more, joints = _with_pen(left, ink, ink & ~left, known, joints, field, trust, pinhole)
+        known, more, joints = _with_pen(left, whole, ink & ~left, shapes, known, joints, field, trust, pinhole)
         fits += more
-    if not known:
-        raise Refusal("trace.no-line-left", "speck")
-    return known, _together(fits)
+    if known:
+        return known, _together(fits)
+    if shapes.any():
+        return [], NONE
+    raise Refusal("trace.no-line-left", "speck")
 
 
 def _with_pen(
     pen: Flags,
     ink: Flags,
     thick: Flags,
+    shapes: Flags,
     known: list[Path],
     joints: int,
     field: InkField,
@@ -142,6 +205,7 @@ def _with_pen(
     paths, known, joints = tied(over_dots(read.paths, pinhole), known, thick, joints)
     if not paths:
         return known, [], joints
+    paths = run_into(paths, shapes)
     scale = read.scale
     local = replace(trust, tolerance=trust.tolerance / min(scale, 2.0), along=trust.along / scale)
     fit = first_fit([p.placed(1 / scale) for p in paths], read.field, local).enlarged(scale)
@@ -186,18 +250,22 @@ def _clean(ink: Flags, speck: float) -> tuple[Flags, int]:
 
 
 def _outlines(
-    strokes: Strokes, tolerance: float, offset: tuple[float, float], field: InkField, ink: Flags
+    strokes: Strokes,
+    areas: Sequence[Contour],
+    tolerance: float,
+    offset: tuple[float, float],
+    field: InkField,
+    ink: Flags,
 ) -> tuple[tuple[Outline, ...], Check]:
-    """What the strokes cover of the picture, as closed outlines, held against themselves and against the ink."""
-    starts, _, bounds = covered(strokes, field.values.shape)
+    """What strokes and filled shapes cover of the picture, as closed outlines, held against themselves and the ink."""
+    shapes = even_odd([c.flattened(CHORD) for c in areas])
+    starts, _, bounds = covered(strokes, field.values.shape, [shapes])
     # Of thin strokes the ends are smaller than what lines are sampled at.
-    large = max(1.0, ENDS_SEEN / strokes.usual_width)
+    large = max(1.0, ENDS_SEEN / strokes.usual_width) if len(strokes.width) else 1.0
     lines = ClosedLines(starts * large, bounds)
     found, check = mended(through(lines, tolerance / 2), lines.moved((0.0, 0.0)), tolerance)
     drawn = [c.transformed(1 / large) for c in found]
-    # A pen draws no even width: what it adds to either side is the mode's.
-    uneven = tolerance + min(UNEVEN * float(np.median(strokes.width)), UNEVEN_PX)
     seen = np.where(ink, field.values, np.minimum(field.values, np.float32(0.9 * field.level)))
-    off = as_a_whole(drawn, level_lines(seen, field.level), uneven)
+    off = as_a_whole(drawn, level_lines(seen, field.level), tolerance + _uneven(strokes))
     held = check_of(check.again, check.crossings, off).enlarged(1.0, offset)
     return nested([c.transformed(1, *offset) for c in drawn]), held
