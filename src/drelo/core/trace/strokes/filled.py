@@ -25,14 +25,14 @@ Mask = NDArray[np.bool_]
 # Strokes of at least so many px, and so many times as wide as is usual, but shorter than so many of their widths, may
 # be filled shapes where they miss so many px² and this share of what they cover; others where they miss so much more,
 # or all of a piece of ink so much of it.
-WIDE, WIDER, SHORT, PATCH, PATCH_SHARE, MOST_SHARE, PIECE_SHARE = 5.0, 1.5, 10.0, 6.0, 0.015, 0.12, 0.08
+WIDE, WIDER, SHORT, PATCH, PATCH_SHARE, MOST_SHARE, PIECE_SHARE = 5.0, 1.5, 10.0, 6.0, 0.015, 0.12, 0.04
 # A filled shape is thicker than the pens about it by so much, and than so many px.
 THICKER, LEAST = 1.35, 5.0
 # What is left round a filled shape is a corner of it where it ends within so many of its own radii.
 CORNER = 2.5
-# A stroke that has ink beside it for more than so many widths, or on both sides, is hidden there; looked at every so
-# many px.
-ALONG, EVERY = 6.0, 2.0
+# A stroke that has ink beside it for more than so many widths, or on both sides, is hidden there; of a wrong one stays
+# what is right for so many widths. Looked at every so many px.
+ALONG, RIGHT, EVERY = 10.0, 4.0, 2.0
 # Ink that ends so near (px) to it belongs to it anyway.
 CRUMB = 2.5
 # So many pixels that are off are looked at, at most.
@@ -53,7 +53,7 @@ def filled(strokes: Strokes, ink: Mask, known: Mask, uneven: float) -> Mask:
     bad = _wrong(strokes, ink, far) if far.any() else np.zeros(len(strokes.width), bool)
     if not bad.any():
         return np.zeros_like(ink)
-    pens = _pens(strokes.chosen(~bad), ink, 1 + uneven)
+    pens = _pens(strokes, bad, ink, 1 + uneven)
     shapes = _fat(ink & ~known & (pens == 0), pens)
     if not shapes.any():
         return shapes
@@ -62,6 +62,20 @@ def filled(strokes: Strokes, ink: Mask, known: Mask, uneven: float) -> Mask:
     small = furthest <= CRUMB
     small[0] = False
     return np.asarray(shapes | small[crumbs])
+
+
+def missed(strokes: Strokes, ink: Mask, known: Mask, uneven: float) -> Mask:
+    """Ink, shape (height, width), that neither strokes nor what is known to be filled cover, where it is no fringe."""
+    made = made_by(strokes, ink.shape) > 0.5
+    far = _far(ink, made | known, 1 + uneven)
+    if not far.any():
+        return far
+    rest = ink & ~made & ~known
+    count, parts = cv2.connectedComponents(rest.astype(np.uint8), connectivity=8)
+    lost = np.zeros(count, bool)
+    lost[parts[far & (radius(rest) > LEAST / 2)]] = True
+    lost[0] = False
+    return np.asarray(lost[parts])
 
 
 def _far(some: Mask, other: Mask, reach: float) -> Mask:
@@ -89,11 +103,8 @@ def _wrong(strokes: Strokes, ink: Mask, far: Mask) -> Mask:
     down, right = np.nonzero(far)
     every = len(down) // MOST_PLACES + 1
     places = np.asarray(shapely.points(right[::every] + 0.5, down[::every] + 0.5), object)
-    reach = 1.5 * float(width.max())
-    place, line = shapely.STRtree(lines).query(places, predicate="dwithin", distance=reach)
+    line, place = shapely.STRtree(places).query(lines, predicate="dwithin", distance=width)
     beyond = np.abs(shapely.distance(places[place], lines[line]) - width[line] / 2)
-    own = beyond <= width[line] / 2
-    place, line, beyond = place[own], line[own], beyond[own]
     order = np.lexsort((beyond, place))
     nearest = order[np.unique(place[order], return_index=True)[1]]
     missed = every * np.bincount(line[nearest], minlength=len(width))
@@ -122,33 +133,40 @@ def _fat(rest: Mask, pens: NDArray[np.float32]) -> Mask:
     np.maximum.at(thick, np.asarray(parts, np.int64)[rest], THICKER * about[rest])
     reach = np.where(rest, (thick / 2)[parts], np.inf)
     cores = radius(rest) > reach
-    shapes = np.zeros_like(rest)
-    for some in np.unique(reach[cores]).tolist():
-        shapes |= (reach == some) & ~_far(rest, cores & (reach == some), some)
+    if not cores.any():
+        return cores
+    # One distance for all pieces: what lies on the other side of a pen is hardly ever nearer.
+    away = cv2.distanceTransform((~cores).astype(np.uint8), cv2.DIST_L2, cv2.DIST_MASK_PRECISE)
+    shapes = rest & (away <= reach)
     scraps, furthest = far_parts(rest & ~shapes, shapes)
     limit = np.zeros(len(furthest))
     np.maximum.at(limit, scraps[rest], CORNER * reach[rest])
     corner = furthest <= limit
     corner[0] = False
-    return np.asarray(shapes | corner[scraps]) if shapes.any() else shapes
+    return np.asarray(shapes | corner[scraps])
 
 
-def _pens(strokes: Strokes, ink: Mask, beyond: float) -> NDArray[np.float32]:
-    """How wide the pen is, px, of strokes and a pixel beside them; 0 elsewhere, and where they are hidden in ink."""
+def _pens(strokes: Strokes, bad: Mask, ink: Mask, reach: float) -> NDArray[np.float32]:
+    """How wide the pen is, px, of strokes and a pixel beside them; 0 elsewhere, and where they are hidden in ink, or
+    wrong.
+    """
     pens = np.zeros(ink.shape, np.float32)
     found = probes(strokes.curves, EVERY, 8)
     line = strokes.curves.line[found.segment]
-    wide = strokes.width[line]
-    off = (wide / 2 + beyond)[:, None] * found.normal
-    # How many of its sides show paper.
-    shown = 2 - _on(ink, found.at + off).astype(np.int64) - _on(ink, found.at - off)
+    half = (strokes.width[line] / 2)[:, None] * found.normal
+    beside, within = reach * found.normal, np.minimum(reach, strokes.width[line] / 2)[:, None] * found.normal
+    # How many of its sides show paper, and whether it is all on ink.
+    shown = 2 - _on(ink, found.at + half + beside).astype(np.int64) - _on(ink, found.at - half - beside)
+    inked = _on(ink, found.at + half - within) & _on(ink, found.at - half + within)
     at = np.round(16 * (found.at - 0.5)).astype(np.int32)
     bounds = np.searchsorted(line, np.arange(len(strokes.width) + 1))
     # The widest last: it counts where several lie on each other.
     for i in np.argsort(strokes.width, kind="stable").tolist():
         own, width = np.arange(bounds[i], bounds[i + 1]), float(strokes.width[i])
-        for run in _runs(_seen(shown[own], ALONG * width / EVERY)):
-            cv2.polylines(pens, [at[own[run]]], False, width, round(width) + 2, shift=4)
+        seen = _seen(shown[own], ALONG * width / EVERY) & (inked[own] | ~bad[i])
+        for run in _runs(seen):
+            if not bad[i] or np.count_nonzero(shown[own[run]] == 2) >= RIGHT * width / EVERY:
+                cv2.polylines(pens, [at[own[run]]], False, width, round(width) + 2, shift=4)
     return pens
 
 

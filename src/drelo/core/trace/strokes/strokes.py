@@ -25,7 +25,7 @@ from drelo.core.trace.nesting import nested
 from drelo.core.trace.ranges import check_calm, check_common, check_level, edge_length
 from drelo.core.trace.seen.level_lines import ClosedLines, level_lines
 from drelo.core.trace.settings import StrokeSettings as StrokeSettings
-from drelo.core.trace.strokes.filled import around, filled, outline_field, run_into
+from drelo.core.trace.strokes.filled import around, filled, missed, outline_field, run_into
 from drelo.core.trace.strokes.fitting import Strokes, covered, first_fit, made_by, refined
 from drelo.core.trace.strokes.hairs import crisp
 from drelo.core.trace.strokes.paths import Path
@@ -44,8 +44,10 @@ STAIR_TOLERANCE = 2.2
 ROUNDS = 3
 # Outlines are fitted at a size at which strokes are at least so wide, px.
 ENDS_SEEN = 3.0
-# Chord tolerance (px) at which filled shapes are put together with strokes. They are looked for so often.
-CHORD, FILL_ROUNDS = 0.03, 2
+# Chord tolerance (px) at which filled shapes are put together with strokes.
+CHORD = 0.03
+# They are looked for so often, and once where there are more strokes than so many: each time all are read again.
+FILL_ROUNDS, MANY = 2, 300
 # A stroke may be wider or thinner here and there by this share of its width, but not by more px.
 UNEVEN, UNEVEN_PX = 0.2, 2.0
 # Ink is a stroke's where so much of it is covered; what is lost reaches so far from all strokes, px and of its own
@@ -133,14 +135,15 @@ def _strokes(
     shapes = np.zeros_like(ink)
     for turn in range(FILL_ROUNDS + 1):
         paths, strokes = _read(ink & ~shapes, shapes, seen, trust, pinhole)
-        if not paths:
+        if paths:
+            strokes = refined(strokes, paths, field, around(shapes), trust.tolerance, 1 if quick else ROUNDS)
+        if not paths or turn == (FILL_ROUNDS if len(paths) <= MANY else 1):
             break
-        strokes = refined(strokes, paths, field, around(shapes), trust.tolerance, 1 if quick else ROUNDS)
-        more = shapes if turn == FILL_ROUNDS else filled(strokes, ink, shapes, trust.tolerance + _uneven(strokes))
-        if not (more & ~shapes).any():
+        more = filled(strokes, ink, shapes, trust.tolerance + _uneven(strokes))
+        if not more.any():
             break
         shapes = shapes | more
-    return strokes, shapes
+    return strokes, shapes | missed(strokes, ink, shapes, trust.tolerance + _uneven(strokes))
 
 
 def _uneven(strokes: Strokes) -> float:
@@ -201,6 +204,7 @@ def _with_pen(
 ) -> tuple[list[Path], list[Strokes], int]:
     """What is known with the strokes of one more pen, the first fit of these, and how many joints there are then."""
     read = read_pen(pen, ink, field, joints)
+    check_count(len(known) + len(read.paths))
     joints = max([joints - 1, *(j for p in read.paths for j in (*p.ends, *p.through))]) + 1
     paths, known, joints = tied(over_dots(read.paths, pinhole), known, thick, joints)
     if not paths:
