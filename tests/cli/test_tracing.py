@@ -42,6 +42,16 @@ def cross(tmp_path):
     return tmp_path / "cross.png"
 
 
+@pytest.fixture
+def flagpole(tmp_path):
+    """A pole of 5 px with a filled pennant."""
+    rgb = np.full((160, 200, 3), 255, np.uint8)
+    cv2.line(rgb, (60, 20), (60, 150), (0, 0, 0), 4, cv2.LINE_AA)
+    cv2.fillPoly(rgb, [np.array([(60, 20), (170, 50), (60, 80)])], (0, 0, 0), cv2.LINE_AA)
+    (tmp_path / "flagpole.png").write_bytes(packed(rgb))
+    return tmp_path / "flagpole.png"
+
+
 def traced(picture, *options):
     out, report = picture.parent / "o.svg", picture.parent / "o.json"
     assert run("trace", picture, "-o", out, "--mm-per-px", 0.5, "--report", report, *options) == 0
@@ -95,6 +105,18 @@ def test_strokes_read_back_cover_what_was_inked(cross):
     first, second = (s.flattened(0.01) for s in read_svg(out.read_bytes()).shapes)
     ink = (255 - cv2.imread(str(cross), cv2.IMREAD_GRAYSCALE).astype(float)).sum() / 255
     assert first.union(second).area == pytest.approx(ink, rel=0.03)
+
+
+def test_filled_shapes_among_strokes_are_filled_paths(flagpole):
+    root, report = traced(flagpole, "--mode", "strokes")
+    kinds = [path.get("fill") for path in root.findall(f".//{SVG}path")]
+    assert sorted(kinds) == ["#000000", "none"]
+    assert report["profiles"] == 2
+    pennant, pole = (s.flattened(0.01) for s in read_svg((flagpole.parent / "o.svg").read_bytes()).shapes)
+    ink = (255 - cv2.imread(str(flagpole), cv2.IMREAD_GRAYSCALE).astype(float)).sum() / 255
+    # With a piece of the pole.
+    assert 110 * 60 / 2 / 4 < pennant.area < 110 * 60 / 2 / 4 + 5 * 70 / 4
+    assert pennant.union(pole).area == pytest.approx(ink / 4, rel=0.03)
 
 
 @pytest.mark.parametrize("mode", ["ink", "colours", "strokes"])
@@ -161,6 +183,18 @@ def test_strokes_become_walls(tmp_path, cross):
     assert seal.sealed
     assert seal.parts == 1
     assert seal.size == pytest.approx((64, 64, 3), abs=0.3)
+
+
+def test_strokes_and_filled_shapes_are_built_together(tmp_path, flagpole):
+    out = tmp_path / "flagpole.stl"
+    assert run("build", recipe(tmp_path, flagpole, mode="strokes"), "-o", out) == 0
+    seal = check_seal(read_stl(out.read_bytes()))
+    assert seal.sealed
+    assert seal.parts == 1
+    plain = tmp_path / "ink.stl"
+    assert run("build", recipe(tmp_path, flagpole), "-o", plain) == 0
+    volumes = [read_stl(p.read_bytes()).volume for p in (out, plain)]
+    assert volumes[0] == pytest.approx(volumes[1], rel=0.005)
 
 
 @pytest.mark.parametrize(

@@ -121,7 +121,8 @@ class OutlinesRequest(Wire):
     """Outlines to export. picked: only these. dpi: of a PNG. tolerance: mm, of a DXF's polylines.
 
     kept: a DXF keeps the sheet's origin. width: so wide all of them together are written, mm; else as they are.
-    middles: the middle lines of what was traced as strokes, with their widths, in place of outlines.
+    middles: the middle lines of what was traced as strokes, with their widths, in place of outlines; filled shapes
+    among them keep theirs.
     """
 
     revision: int
