@@ -86,6 +86,20 @@ class Strokes:
         )
 
 
+_NONE, _NO_FLAG = np.empty(0), np.empty(0, bool)
+_NO_CURVES = Curves(
+    node=np.empty((0, 2)),
+    leaving=_NONE,
+    arriving=_NONE,
+    handles=np.empty((0, 2)),
+    straight=_NO_FLAG,
+    corner=_NO_FLAG,
+    line=np.empty(0, np.int64),
+    void=_NO_FLAG,
+)
+NO_STROKES = Strokes(_NO_CURVES, _NONE, [], [], _NO_FLAG)
+
+
 def first_fit(paths: Sequence[Path], field: InkField, trust: Trust) -> Strokes:
     """Strokes through the middle points of the paths."""
     closed = np.array([p.closed for p in paths])

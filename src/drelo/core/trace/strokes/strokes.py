@@ -18,7 +18,7 @@ from drelo.core.trace.check.check import check_of
 from drelo.core.trace.check.deviation import as_a_whole
 from drelo.core.trace.check.mending import mended
 from drelo.core.trace.contours.fit import contours, fitted, through
-from drelo.core.trace.fit.curves import Curves, Flags
+from drelo.core.trace.fit.curves import Flags
 from drelo.core.trace.fit.scene import InkScene
 from drelo.core.trace.fit.trust import HARD_ALONG, HARD_SCALE, Trust, keenness, trust_in
 from drelo.core.trace.nesting import nested
@@ -26,7 +26,7 @@ from drelo.core.trace.ranges import check_calm, check_common, check_level, edge_
 from drelo.core.trace.seen.level_lines import ClosedLines, level_lines
 from drelo.core.trace.settings import StrokeSettings as StrokeSettings
 from drelo.core.trace.strokes.filled import around, filled, missed, outline_field, run_into
-from drelo.core.trace.strokes.fitting import Strokes, covered, first_fit, made_by, refined
+from drelo.core.trace.strokes.fitting import NO_STROKES, Strokes, covered, first_fit, made_by, refined
 from drelo.core.trace.strokes.hairs import crisp
 from drelo.core.trace.strokes.paths import Path
 from drelo.core.trace.strokes.pens import by_pen, far_parts, radius
@@ -58,19 +58,6 @@ COVERED, FAR, FAR_WIDTHS, LEFT_ROUNDS = 0.3, 4.0, 2.0, 2
 STRIP_WIDE, STRIP_PX, STRIP_LONG = 0.6, 3.0, 2.5
 # Or it is a blob, such as the head of a note, so many times as wide as strokes are, and px, and at least about round.
 BLOB_WIDE, BLOB_PX, BLOB_AREA = 1.5, 5.0, 0.7
-
-_NOWHERE = np.empty(0)
-_NO_CURVES = Curves(
-    np.empty((0, 2)),
-    _NOWHERE,
-    _NOWHERE,
-    np.empty((0, 2)),
-    np.empty(0, bool),
-    np.empty(0, bool),
-    np.empty(0, np.int64),
-    np.empty(0, bool),
-)
-NONE = Strokes(_NO_CURVES, _NOWHERE, [], [], np.empty(0, bool))
 
 
 def check_settings(settings: StrokeSettings) -> None:
@@ -187,7 +174,7 @@ def _read(ink: Flags, shapes: Flags, field: InkField, trust: Trust, pinhole: flo
     if known:
         return known, _together(fits)
     if shapes.any():
-        return [], NONE
+        return [], NO_STROKES
     raise Refusal("trace.no-line-left", "speck")
 
 
