@@ -69,7 +69,8 @@ def tick(page: Page, piece: str) -> None:
     """Pick a piece on the page of all pieces, wherever it lies: the list may still be coming up to date."""
     box = page.get_by_role("checkbox", name=f"Pick {piece}", exact=True).first
     box.dispatch_event("click")
-    expect(box).to_be_checked()
+    # Another of this name may be the first by now.
+    expect(page.get_by_role("checkbox", name=f"Pick {piece}", exact=True, checked=True).first).to_be_attached()
 
 
 def saved(page: Page) -> None:

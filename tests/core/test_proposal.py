@@ -62,3 +62,32 @@ def test_a_filled_shape_that_a_line_leads_to_is_no_drawing():
     assert proposed(decode(cv2.imencode(".png", grey)[1].tobytes())) == "strokes"
     cv2.circle(grey, (430, 170), 110, 0, -1, cv2.LINE_AA)
     assert proposed(decode(cv2.imencode(".png", grey)[1].tobytes())) == "ink"
+
+
+def under_a_lamp(rgb: np.ndarray) -> bytes:
+    """A photograph of it as a JPEG: brightest at the upper left, and half as bright at the lower right."""
+    y, x = np.mgrid[: rgb.shape[0], : rgb.shape[1]]
+    far = np.hypot(x / rgb.shape[1] - 0.2, y / rgb.shape[0] - 0.15)
+    lit = np.clip(rgb * (1 - 0.5 * far)[..., None], 0, 255).astype(np.uint8)
+    return cv2.imencode(".jpg", lit[..., ::-1], [cv2.IMWRITE_JPEG_QUALITY, 80])[1].tobytes()
+
+
+def test_a_logo_of_one_colour_under_a_lamp_is_ink_and_of_two_is_colours():
+    rgb = np.full((700, 700, 3), (244, 238, 224), np.uint8)
+    cv2.circle(rgb, (160, 160), 110, (30, 60, 140), -1, cv2.LINE_AA)
+    cv2.rectangle(rgb, (460, 480), (640, 620), (30, 60, 140), -1)
+    assert proposed(decode(under_a_lamp(rgb))) == "ink"
+    cv2.rectangle(rgb, (460, 100), (640, 260), (170, 60, 50), -1)
+    assert proposed(decode(under_a_lamp(rgb))) == "colours"
+
+
+def test_a_grey_shape_beside_a_blue_one_is_a_colour_and_no_shade():
+    rgb = np.full((400, 600, 3), 250, np.uint8)
+    cv2.circle(rgb, (160, 200), 110, (30, 60, 140), -1, cv2.LINE_AA)
+    cv2.rectangle(rgb, (340, 90), (540, 310), (150, 150, 150), -1)
+    assert proposed(decode(cv2.imencode(".png", rgb[..., ::-1])[1].tobytes())) == "colours"
+
+
+@pytest.mark.parametrize("seed", [320, 335])
+def test_the_fringe_that_coding_leaves_round_a_colour_is_none(seed):
+    assert proposed(decode(proposal.silhouettes(seed))) == "ink"

@@ -9,6 +9,7 @@ from numpy.typing import NDArray
 from drelo.core.errors import Refusal
 from drelo.core.picture.decode import Picture
 from drelo.core.picture.field import ink_field, noise_of
+from drelo.core.picture.light import uneven_light
 from drelo.core.picture.palette import Palette, find_palette, in_eye, mixing, nearest
 from drelo.core.trace.colours.bands import bands
 from drelo.core.trace.settings import Mode
@@ -27,6 +28,10 @@ LEAST_SHARE, BESIDE = 0.006, 13.0
 INNER = 0.45
 # What is hardly anywhere away from edges is the ink under less light when its colour has the same direction (radians).
 SHADE_INNER, SHADE = 0.3, 0.3
+# Nothing is see-through; what was averaged is not quite 255.
+OPAQUE = 254.5
+# Only along edges: so little of it lies away from them.
+FRINGE = 0.05
 # Flat art has so much of its pixels near one of its colours (CIELAB units); else it is a photograph of something.
 FLAT, NEAR = 0.8, 12.0
 # A piece of ink is drawn with a pen when it is so many times as long as wide and no wider than this share of what it
@@ -51,7 +56,7 @@ def proposed(picture: Picture) -> Mode:
 
 def _is_coloured(picture: Picture) -> bool:
     """Whether a picture has at least two flat colours besides its ground."""
-    pixels = _smaller(mixing(picture), COLOURS_ON)
+    pixels = _evenly_lit(_smaller(mixing(picture), COLOURS_ON))
     try:
         palette = find_palette(pixels, None, noise_of(picture))
     except Refusal:
@@ -68,7 +73,7 @@ def _is_coloured(picture: Picture) -> bool:
     inner = np.array([_inner(labels == k) for k in some.tolist()])
     ground = some[int(np.argmax(share[some]))]
     eye = in_eye(palette.rgba[:, :3])
-    own = [k for k, i in zip(some.tolist(), inner.tolist(), strict=True) if k != ground]
+    own = [k for k in some.tolist() if k != ground and not _is_fringe(k, some.tolist(), inner.tolist(), palette)]
     if len(own) < 2:
         return False
     # The colour that stands out most is the ink; another counts when it is more than a tone between ground and ink.
@@ -83,6 +88,30 @@ def _is_coloured(picture: Picture) -> bool:
         if solid >= INNER or (not shade and _beside(eye[k], eye[ground], eye[ink], bool(clear[ground])) >= BESIDE):
             return True
     return False
+
+
+def _evenly_lit(pixels: Pixels) -> Pixels:
+    """Pixels, shape (height, width, 4), as bright as where the most light falls on the paper; others as they are."""
+    if pixels[..., 3].min() < OPAQUE:
+        return pixels
+    grey = np.asarray(cv2.cvtColor(pixels[..., :3], cv2.COLOR_RGB2GRAY).round(), np.uint8)
+    light = uneven_light(grey)
+    if light is None:
+        return pixels
+    result = pixels.copy()
+    paper = np.maximum(light.paper, 1.0)
+    result[..., :3] = np.clip(pixels[..., :3] * (paper.max() / paper)[..., None], 0, 255)
+    return result
+
+
+def _is_fringe(k: int, some: list[int], inner: list[float], palette: Palette) -> bool:
+    """Whether a colour is only seen along the edges of another that is the same under more or less light: what coding
+    leaves there.
+    """
+    share = dict(zip(some, inner, strict=True))
+    return share[k] < FRINGE and any(
+        share[j] > FRINGE and j < k and _is_shade(palette.rgba[k, :3], palette.rgba[j, :3]) for j in some
+    )
 
 
 def _smaller(pixels: Pixels, most: int) -> Pixels:
