@@ -1,8 +1,8 @@
 """Documents of version 1, kept as they were: they give the same outlines and the same solids.
 
 Two of them are stamps; since then only the outline of the mark on a stamp's back is cut, and their volumes say so.
-Traces are truer since then (strokes pen by pen and filled shapes among them, coded colours, a lamp taken out of colours): outlines and volumes of
-those it touches are those of now, what was decided for their regions is as it was.
+Traces are truer since then (strokes pen by pen, filled shapes among them, coded colours, a lamp taken out of colours):
+outlines and volumes of those it touches are those of now, what was decided for their regions is as it was.
 """
 
 from __future__ import annotations
