@@ -53,7 +53,7 @@ def ship() -> np.ndarray:
 
 
 def shape_of(found: Trace) -> shapely.Geometry:
-    return shapely.union_all([o.flattened(0.05) for o in found.areas])
+    return shapely.union_all([o.flattened(0.05) for o in found.shapes])
 
 
 def length(contour: Contour) -> float:
@@ -78,7 +78,7 @@ def spoilt(big: np.ndarray, how: str) -> Picture:
 @pytest.mark.parametrize("how", ["clean", "1-bit", "noise"])
 def test_leaves_on_a_stalk_stay_leaves(how):
     found = trace(spoilt(plant(), how), StrokeSettings())
-    assert len(found.areas) == 3
+    assert len(found.shapes) == 3
     assert off(shape_of(found), shapely.union_all(leaves())) < 0.04
     # The stalk is there from end to end, as wide as it was drawn.
     stalk = shapely.union_all([shapely.LineString(n.contour.flattened(0.05)) for n in found.lines])
@@ -105,7 +105,7 @@ def test_masts_and_ropes_run_into_a_hull(how):
 def test_a_filled_shape_alone_is_a_shape_and_no_line():
     found = trace(picture(area(sheet(), shapely.Polygon([(100, 20), (170, 140), (30, 140)]))), StrokeSettings())
     assert not found.lines
-    assert [len(o.outer) for o in found.areas] == [3]
+    assert [len(o.outer) for o in found.shapes] == [3]
     assert found.nodes == 3
     assert len(found.outlines) == 1
 
@@ -118,17 +118,24 @@ def test_what_a_thick_uneven_pen_draws_is_no_filled_shape():
             x, y = run.interpolate(s, normalized=True).coords[0]
             cv2.circle(big, (round(8 * x), round(8 * y)), round(8 * (7 + np.sin(30 * s + k))), 255, -1)
     found = trace(picture(big), StrokeSettings())
-    assert not found.areas
+    assert not found.shapes
     assert len(found.lines) == 3
 
 
 def test_filled_shapes_grow_with_an_enlarged_trace():
     found = trace(picture(ship()), StrokeSettings())
     twice = found.enlarged(2.0, (3.0, 4.0))
-    assert twice.areas[0].area == pytest.approx(4 * found.areas[0].area)
-    assert twice.areas[0].outer.bounds[0] == pytest.approx(2 * found.areas[0].outer.bounds[0] + 3)
+    assert twice.shapes[0].area == pytest.approx(4 * found.shapes[0].area)
+    assert twice.shapes[0].outer.bounds[0] == pytest.approx(2 * found.shapes[0].outer.bounds[0] + 3)
 
 
 def test_a_part_of_a_picture_has_its_filled_shapes_where_they_are():
     found = trace(picture(ship()), StrokeSettings(area=(20, 150, 260, 120)))
     assert off(shape_of(found), HULL) < 0.02
+
+
+def test_holes_smaller_than_a_speck_are_filled_in_filled_shapes_too():
+    big = ship()
+    cv2.circle(big, (150 * 8, 225 * 8), 6 * 8, 0, -1)
+    holes = [sum(len(o.holes) for o in trace(picture(big), StrokeSettings(speck=s)).shapes) for s in (6, 200)]
+    assert holes == [1, 0]

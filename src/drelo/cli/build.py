@@ -29,8 +29,6 @@ from drelo.formats.recipe import Art, Recipe, TraceOptions
 
 # A factor nearer to 1 than this is there to make a typed side exact.
 HAIR = 1e-3
-# Colour of what strokes draw.
-INK = "#000000"
 # Chord tolerance of curves, mm.
 QUALITIES = {"draft": 0.05, "normal": 0.008, "fine": 0.002}
 
@@ -145,14 +143,15 @@ def read_art(path: Path, options: TraceOptions) -> tuple[list[Drawn], list[str]]
         return dxf_shapes(foreign.dxf(data))
     picture = foreign.picture(data)
     from drelo.core.trace.modes import trace
+    from drelo.core.trace.trace import BLACK
 
     found = trace(picture, options.to_core())
     scale = options.mm_per_px or picture.mm_per_px or DEFAULT_MM_PER_PX
-    middles, shapes = found.drawn
+    middles, shapes = found.lines_and_shapes
     lines = [line.transformed(scale) for line in middles]
     return [
         *(Drawn(o.transformed(scale).contours, found.fill(i), even_odd=True) for i, o in enumerate(shapes)),
-        *(Drawn((n.contour,), INK, stroke=Stroke(n.width, n.cap, n.join)) for n in lines),
+        *(Drawn((n.contour,), BLACK, stroke=Stroke(n.width, n.cap, n.join)) for n in lines),
     ], []
 
 

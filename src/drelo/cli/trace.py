@@ -83,7 +83,7 @@ def run(args: argparse.Namespace) -> None:
         lines = [line.transformed(scale) for line in found.lines]
         drawings = by_fill(found, scale)
         files.write(args.out, write_svg(drawings, picture.width * scale, picture.height * scale, lines))
-    middles, shapes = found.drawn
+    middles, shapes = found.lines_and_shapes
     contours = [line.contour for line in middles] + [c for o in shapes for c in o.contours]
     kinds = Counter("line" if line else "cubic" for c in contours for line in c.straight.tolist())
     files.write_report(
@@ -133,7 +133,7 @@ def settings_of(args: argparse.Namespace) -> Settings:
 
 def by_fill(found: Trace, scale: float) -> list[Drawing]:
     """Outlines in mm, a drawing a colour, the one with the largest outline first; of strokes the filled shapes."""
-    _, shapes = found.drawn
+    _, shapes = found.lines_and_shapes
     fills = list(dict.fromkeys(found.fill(i) for i in range(len(shapes))))
     return [
         Drawing([o.transformed(scale) for i, o in enumerate(shapes) if found.fill(i) == fill], fill) for fill in fills

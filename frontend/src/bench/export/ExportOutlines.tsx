@@ -69,8 +69,8 @@ export function ExportOutlines({ kind }: { kind: OutlineKind }) {
           <p className="text-soft pt-1 text-xs">
             {middles
               ? kind === "svg"
-                ? "One path a stroke, along its middle, with its width. Filled shapes keep their outlines."
-                : "One line a stroke, along its middle; a layer for each width, and one for filled shapes."
+                ? "One path per stroke, down its middle, with its width. Filled shapes keep their outlines."
+                : "One line per stroke, down its middle, with a layer for each width and one for filled shapes."
               : "Closed outlines round what the strokes cover."}
           </p>
         </div>

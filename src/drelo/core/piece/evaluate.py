@@ -300,7 +300,7 @@ class Evaluation:
         kept = self.kept(document)
         pictures = [(p, self.picture(p)) for p in document.pictures if not p.hidden]
         traces = self.art(document).traces
-        even = frozenset((t.picture.id, t.area) for t in traces if t.trace.lines or t.trace.areas)
+        even = frozenset((t.picture.id, t.area) for t in traces if t.trace.lines or t.trace.shapes)
         untrue = [(t.picture, t.trace.check.off) for t in traces if t.trace.check]
         return look_over(pictures, [region.shape for region in kept], even, untrue)
 
@@ -339,7 +339,7 @@ class Evaluation:
             for line in t.trace.lines:
                 contour = line.contour.mapped(place.matrix)
                 lines.append(replace(line, contour=contour, width=line.width * place.mm_per_px))
-            shapes += [shape.mapped(place.matrix) for shape in t.trace.areas]
+            shapes += [shape.mapped(place.matrix) for shape in t.trace.shapes]
         return lines, shapes
 
     def prospects(self, document: Document, found: Sequence[Trouble], manner: Manner, nozzle: float) -> Prospects:

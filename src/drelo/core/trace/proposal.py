@@ -108,9 +108,9 @@ def _is_fringe(k: int, some: list[int], inner: list[float], palette: Palette) ->
     """Whether a colour is only seen along the edges of another that is the same under more or less light: what coding
     leaves there.
     """
-    share = dict(zip(some, inner, strict=True))
-    return share[k] < FRINGE and any(
-        share[j] > FRINGE and j < k and _is_shade(palette.rgba[k, :3], palette.rgba[j, :3]) for j in some
+    within = dict(zip(some, inner, strict=True))
+    return within[k] < FRINGE and any(
+        within[j] > FRINGE and j < k and _is_shade(palette.rgba[k, :3], palette.rgba[j, :3]) for j in some
     )
 
 

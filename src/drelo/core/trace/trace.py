@@ -74,7 +74,7 @@ class Trace:
     """Outlines of a picture, in px, x to the right and y down, the picture's top left corner at 0, 0.
 
     fills: #rrggbb of every outline; none when all are ink.
-    lines: middle lines, in mode strokes; areas: filled shapes among them, which have none.
+    lines: middle lines, in mode strokes; shapes: filled shapes among them, which have none.
     level: 0..1, as used; None in other modes than ink. speck: px², as used, found or given.
     dropped: how many specks were left out. filled: how many pinholes, in mode ink, where their size is `pinhole`, px².
     swatches: the colours that were found, the commonest first.
@@ -88,7 +88,7 @@ class Trace:
     fills: tuple[str, ...] = ()
     swatches: tuple[Swatch, ...] = ()
     lines: tuple[Line, ...] = ()
-    areas: tuple[Outline, ...] = ()
+    shapes: tuple[Outline, ...] = ()
     lost: tuple[NDArray[np.float64], ...] = ()
     filled: int = 0
     pinhole: float | None = None
@@ -101,7 +101,7 @@ class Trace:
             self,
             outlines=tuple(o.transformed(factor, *shift) for o in self.outlines),
             lines=tuple(line.transformed(factor, *shift) for line in self.lines),
-            areas=tuple(o.transformed(factor, *shift) for o in self.areas),
+            shapes=tuple(o.transformed(factor, *shift) for o in self.shapes),
             lost=tuple(ring * factor + np.array(shift) for ring in self.lost),
             speck=self.speck * square,
             pinhole=None if self.pinhole is None else self.pinhole * square,
@@ -109,14 +109,14 @@ class Trace:
         )
 
     @property
-    def drawn(self) -> tuple[tuple[Line, ...], tuple[Outline, ...]]:
-        """What a person would have drawn: middle lines and filled shapes in mode strokes, else the outlines."""
-        return self.lines, self.areas if self.lines or self.areas else self.outlines
+    def lines_and_shapes(self) -> tuple[tuple[Line, ...], tuple[Outline, ...]]:
+        """What a drawing program is given: middle lines and filled shapes in mode strokes, else the outlines."""
+        return self.lines, self.shapes if self.lines or self.shapes else self.outlines
 
     @property
     def nodes(self) -> int:
-        """Nodes of what is drawn."""
-        lines, shapes = self.drawn
+        """Nodes of the lines and shapes."""
+        lines, shapes = self.lines_and_shapes
         return sum(len(n.contour) + (not n.contour.closed) for n in lines) + sum(o.nodes for o in shapes)
 
     def fill(self, number: int) -> str:

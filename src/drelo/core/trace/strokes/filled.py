@@ -25,7 +25,7 @@ Mask = NDArray[np.bool_]
 # Strokes of at least so many px, and so many times as wide as is usual, but shorter than so many of their widths, may
 # be filled shapes where they miss so many px² and this share of what they cover; others where they miss so much more,
 # or all of a piece of ink so much of it.
-WIDE, WIDER, SHORT, PATCH, PATCH_SHARE, MOST_SHARE, PIECE_SHARE = 5.0, 1.5, 10.0, 6.0, 0.015, 0.12, 0.04
+WIDE, WIDER, SHORT, PATCH, PATCH_SHARE, MOST_SHARE, PIECE_SHARE = 5.0, 1.5, 10.0, 6.0, 0.004, 0.12, 0.04
 # A filled shape is thicker than the pens about it by so much, and than so many px.
 THICKER, LEAST = 1.35, 5.0
 # What is left round a filled shape is a corner of it where it ends within so many of its own radii.

@@ -96,17 +96,18 @@ def trace_strokes(picture: Picture, settings: StrokeSettings) -> Trace:
     strokes, shapes = _strokes(ink, field, seen, trust, speck, settings.quick)
     if settings.width is not None:
         strokes = replace(strokes, width=np.full(len(strokes.width), settings.width))
-    areas = _areas(field, shapes, trust_in(field, settings.smooth, settings.keen, settings.quick))
+    closely = trust_in(field, settings.smooth, settings.keen, settings.quick)
+    filled_in = _contours_of(field, shapes, speck, closely)
     drawn = contours(strokes.curves, len(strokes.width), part.offset)
     lines = zip(drawn, strokes.width.tolist(), strokes.caps, strokes.joins, strict=True)
-    outlines, check = _outlines(strokes, areas, tolerance, part.offset, field, ink)
+    outlines, check = _outlines(strokes, filled_in, tolerance, part.offset, field, ink)
     return Trace(
         outlines,
         level=field.darkness,
         speck=speck,
         dropped=dropped,
         lines=tuple(Line(*line) for line in lines),
-        areas=nested([c.transformed(1, *part.offset) for c in areas]),
+        shapes=nested([c.transformed(1, *part.offset) for c in filled_in]),
         lost=rings_round(inked != ink, 1.0, part.offset) if dropped else (),
         check=None if settings.quick else check,
     )
@@ -138,13 +139,14 @@ def _uneven(strokes: Strokes) -> float:
     return min(UNEVEN * float(np.median(strokes.width)), UNEVEN_PX) if len(strokes.width) else 0.0
 
 
-def _areas(field: InkField, shapes: Flags, trust: Trust) -> list[Contour]:
+def _contours_of(field: InkField, shapes: Flags, pinhole: float, trust: Trust) -> list[Contour]:
     """Contours of filled shapes, which reach a little into the strokes that run into them, px."""
     if not shapes.any():
         return []
     alone = outline_field(field, shapes)
     lines = level_lines(alone.values, alone.level)
-    lines = lines.chosen(np.abs(lines.areas()) >= SPECK)
+    areas = lines.areas()
+    lines = lines.chosen(np.where(areas > 0, areas >= SPECK, -areas >= pinhole))
     scene = InkScene(alone.values, alone.level, plain=alone.plain)
     found, _ = mended(fitted(lines, scene, trust, bits=alone.bits), lines.moved((0.0, 0.0)), trust.allowed)
     return found
@@ -242,14 +244,14 @@ def _clean(ink: Flags, speck: float) -> tuple[Flags, int]:
 
 def _outlines(
     strokes: Strokes,
-    areas: Sequence[Contour],
+    filled_in: Sequence[Contour],
     tolerance: float,
     offset: tuple[float, float],
     field: InkField,
     ink: Flags,
 ) -> tuple[tuple[Outline, ...], Check]:
     """What strokes and filled shapes cover of the picture, as closed outlines, held against themselves and the ink."""
-    shapes = even_odd([c.flattened(CHORD) for c in areas])
+    shapes = even_odd([c.flattened(CHORD) for c in filled_in])
     starts, _, bounds = covered(strokes, field.values.shape, [shapes])
     # Of thin strokes the ends are smaller than what lines are sampled at.
     large = max(1.0, ENDS_SEEN / strokes.usual_width) if len(strokes.width) else 1.0
